@@ -1,0 +1,106 @@
+#pragma once
+
+#include <cstddef>
+#include <cstdint>
+#include <string>
+#include <string_view>
+#include <vector>
+
+/// What is wrong, and where. Functions that can fail return a Diagnostic as the error of
+/// tl::expected; functions that repair and go on (parse, lay_out) put diagnostics in their result.
+namespace arvik {
+
+enum class Severity : std::uint8_t { warning, error };
+
+/// Stable: codes are added at the end and never change their meaning. diagnostic_name() gives the
+/// name that tools print.
+enum class DiagnosticCode : std::uint8_t {
+  unknown_tag,           ///< markup: no tag has this name; its source text is shown
+  missing_argument,      ///< markup: the tag needs an argument that is not there
+  bad_argument,          ///< markup: an argument that the tag cannot read
+  extra_argument,        ///< markup: more arguments than the tag takes
+  not_a_span,            ///< markup: a point was written with a colon and content
+  not_a_point,           ///< markup: a span was written without content
+  missing_bracket,       ///< markup: a tag that is never closed
+  stray_bracket,         ///< markup: a bracket that opens or closes nothing
+  too_deep,              ///< markup: more than max_nesting spans inside each other
+  invalid_utf8,          ///< text: bytes that are not UTF-8, replaced by U+FFFD
+  text_too_long,         ///< text: longer than max_text_bytes; the rest is not read
+  too_many_diagnostics,  ///< more problems than max_diagnostics; the rest is only counted
+  bad_pace,              ///< pace: a value out of its range
+  bad_box,               ///< layout: a box that cannot hold text
+  word_broken,           ///< layout: a word longer than the row, broken between two steps
+  step_too_wide,         ///< layout: a single step wider than the row
+  language_unavailable,  ///< unicode: ICU cannot serve this language
+  file_unreadable,       ///< files: cannot be opened or read
+  bad_json,              ///< files: not JSON
+  bad_value,             ///< files: a value of the wrong type or form
+  unknown_key,           ///< files: a key that the format does not have
+};
+
+/// The stable name of a code, e.g. "unknown-tag".
+[[nodiscard]] std::string_view diagnostic_name(DiagnosticCode code);
+
+/// Half-open range of byte offsets in the source text.
+struct TextRange {
+  std::size_t begin = 0;
+  std::size_t end = 0;
+  friend bool operator==(const TextRange&, const TextRange&) = default;
+};
+
+struct Diagnostic {
+  DiagnosticCode code{};
+  Severity severity = Severity::error;
+  std::string message{};   ///< one sentence for people, without place and without full stop
+  TextRange range{};       ///< bytes of the source that are meant; empty when there is no source
+  std::size_t row = 1;     ///< row of range.begin in the source, from 1
+  std::size_t column = 1;  ///< code point in that row, from 1
+  std::string hint{};      ///< the nearest known name, or empty
+};
+
+/// No result holds more diagnostics than this: then one last too_many_diagnostics tells how many
+/// more there were.
+inline constexpr std::size_t max_diagnostics = 100;
+
+[[nodiscard]] bool has_errors(const std::vector<Diagnostic>& diagnostics);
+
+/// The name among `known` that is nearest to `word` by edits (insert, delete, replace, swap of
+/// neighbours), if it is near enough to be a likely slip; else empty. The view is one of `known`.
+[[nodiscard]] std::string_view nearest_name(std::string_view word,
+                                            const std::vector<std::string_view>& known);
+
+/// Finds row and column of rising byte offsets of one text. Going forward costs in proportion to
+/// the bytes passed, so that locating every problem of a text is one pass over it.
+class TextLocator {
+ public:
+  /// Keeps the view; the text must outlive the locator.
+  explicit TextLocator(std::string_view text) : text_(text) {}
+  struct Place {
+    std::size_t row = 1;
+    std::size_t column = 1;
+  };
+  /// `offset` beyond the text counts as its end. An offset before the last one starts over.
+  Place locate(std::size_t offset);
+
+ private:
+  std::string_view text_;
+  std::size_t at_ = 0;
+  Place place_;
+};
+
+/// Collects the diagnostics of one source text: fills in row and column, and keeps to
+/// max_diagnostics.
+class DiagnosticSink {
+ public:
+  /// Keeps both references for its own life.
+  DiagnosticSink(std::string_view source, std::vector<Diagnostic>& out)
+      : locator_(source), out_(out) {}
+  void add(Diagnostic diagnostic);
+
+ private:
+  TextLocator locator_;
+  std::vector<Diagnostic>& out_;
+  std::size_t swallowed_ = 0;
+};
+
+}  // namespace arvik

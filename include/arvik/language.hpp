@@ -1,0 +1,66 @@
+#pragma once
+
+#include <cstdint>
+#include <memory>
+#include <string>
+#include <string_view>
+#include <tl/expected.hpp>
+#include <vector>
+
+#include "arvik/diagnostic.hpp"
+#include "arvik/steps.hpp"
+
+namespace arvik {
+
+/// Whether a row may end after a step (UAX #14, with the tailoring of the language).
+enum class RowBreak : std::uint8_t { none, allowed, required };
+
+/// When a word with a full stop behind it is an abbreviation, so that its stop is no sentence end.
+enum class Abbreviation : std::uint8_t {
+  none,
+  always,         ///< "Mr."
+  before_digit,   ///< "No. 5", but "No. Never."
+  unless_capital  ///< "at 6 p.m. on Friday", but "at 6 p.m. Then …"
+};
+
+/// What Unicode and CLDR know about one language: grapheme clusters, row-break opportunities,
+/// abbreviations. Opening one loads ICU's rules and costs about a millisecond: open it once and use
+/// it for every line. The work functions change inner state: one Language per thread at a time.
+/// Moved-from objects can only be assigned to or destroyed.
+class Language {
+ public:
+  /// `tag` is a BCP 47 language tag ("en", "ja", "pt-BR"). Fails with language_unavailable when the
+  /// tag is malformed or ICU lacks its data. A well-formed tag that ICU does not know gets the root
+  /// rules.
+  [[nodiscard]] static tl::expected<Language, Diagnostic> open(std::string_view tag = "en");
+
+  Language(Language&&) noexcept;
+  Language& operator=(Language&&) noexcept;
+  ~Language();
+
+  [[nodiscard]] const std::string& tag() const;
+
+  /// Cuts `text` into steps, replacing what `out` held and reusing its memory. `text` must be valid
+  /// UTF-8 of at most max_text_bytes (as MarkedText::text is); of longer text only the first
+  /// max_text_bytes are read, and wrong bytes count as U+FFFD. Linear in the text.
+  void segment(std::string_view text, Steps& out);
+  [[nodiscard]] Steps segment(std::string_view text);
+
+  /// For every step whether a row may end after it. `steps` must be the steps of `text`. The last
+  /// entry is `none` unless the text ends with a written row end.
+  void row_breaks(std::string_view text, const Steps& steps, std::vector<RowBreak>& out);
+
+  /// Looks up a word that ends with a full stop, case and all.
+  [[nodiscard]] Abbreviation abbreviation(std::string_view word) const;
+
+  /// Whether a single capital letter is a word of its own ("I" in English), so that "I." may end a
+  /// sentence; other single capitals are initials.
+  [[nodiscard]] bool is_one_letter_word(std::string_view letter) const;
+
+ private:
+  struct Impl;
+  explicit Language(std::unique_ptr<Impl> impl);
+  std::unique_ptr<Impl> impl_;
+};
+
+}  // namespace arvik

@@ -1,0 +1,161 @@
+#pragma once
+
+#include <cstddef>
+#include <cstdint>
+#include <string>
+#include <string_view>
+#include <variant>
+#include <vector>
+
+#include "arvik/diagnostic.hpp"
+#include "arvik/units.hpp"
+
+/// Markup: `[name arguments]` is a point, `[name arguments: content]` a span, `[[` and `]]` are
+/// literal brackets. docs/markup.md has the whole grammar and every tag.
+namespace arvik {
+
+/// How many spans may stand inside each other.
+inline constexpr std::size_t max_nesting = 64;
+
+struct Attribute {
+  std::string key{};
+  std::string value{};
+  friend bool operator==(const Attribute&, const Attribute&) = default;
+};
+
+/// 8 bits a channel, not premultiplied.
+struct Rgba {
+  std::uint8_t red = 0, green = 0, blue = 0, alpha = 255;
+  friend bool operator==(const Rgba&, const Rgba&) = default;
+};
+
+enum class RevealUnit : std::uint8_t { word, row };
+enum class Entrance : std::uint8_t { cut, fade, wipe, rise };
+
+/// One struct a tag, holding its checked arguments. Markup::Instruction is one of them.
+namespace tag {
+struct Pause {
+  Nanoseconds time{};
+};
+struct Hold {};
+struct Rate {
+  RateChange change{};
+};
+struct Whole {};
+struct By {
+  RevealUnit unit{};
+};
+struct Flow {};
+struct Mark {
+  std::string name{};
+  std::vector<Attribute> attributes{};
+};
+struct Sound {
+  std::string name{};
+};
+struct Typing {
+  std::string name{};
+};
+struct Mute {};
+struct Bold {};
+struct Italic {};
+struct Underline {};
+struct Strike {};
+struct Color {
+  Rgba color{};
+};
+struct Size {
+  double percent = 100;
+};
+struct Style {
+  std::string name{};
+};
+struct Enter {
+  Entrance how{};
+  Nanoseconds time{};  ///< 0: the game's own
+};
+struct Icon {
+  std::string name{};
+};
+struct Value {
+  std::string name{};
+};
+struct RowEnd {};
+struct PageEnd {};
+struct Keep {};
+struct Lang {
+  std::string tag{};
+};
+}  // namespace tag
+
+using Instruction =
+    std::variant<tag::Pause, tag::Hold, tag::Rate, tag::Whole, tag::By, tag::Flow, tag::Mark,
+                 tag::Sound, tag::Typing, tag::Mute, tag::Bold, tag::Italic, tag::Underline,
+                 tag::Strike, tag::Color, tag::Size, tag::Style, tag::Enter, tag::Icon, tag::Value,
+                 tag::RowEnd, tag::PageEnd, tag::Keep, tag::Lang>;
+
+/// A place in the plain text with an instruction.
+struct Point {
+  std::size_t at = 0;  ///< byte offset in MarkedText::text
+  TextRange source{};  ///< the tag, brackets included, in the source
+  Instruction what{};
+};
+
+/// A range of the plain text with an instruction. Spans nest or follow each other; they never
+/// overlap in part.
+struct Span {
+  std::size_t begin = 0;  ///< byte offset in MarkedText::text
+  std::size_t end = 0;    ///< byte offset in MarkedText::text, at or behind begin
+  TextRange source{};     ///< from the opening to the closing bracket, in the source
+  Instruction what{};
+};
+
+/// What parsing answers. Owns everything; nothing points into the source.
+struct MarkedText {
+  std::string text{};           ///< plain text: valid UTF-8 without any tag
+  std::vector<Span> spans{};    ///< in the order of their opening brackets: outer before inner
+  std::vector<Point> points{};  ///< in the order of the source
+  std::vector<Diagnostic> diagnostics{};  ///< in the order of the source; places are in the source
+};
+
+/// Parses markup. Never fails: what it cannot read is shown as it stands, with a diagnostic. Text
+/// beyond max_text_bytes is cut off (text_too_long). `out` is replaced and its memory reused.
+/// Linear in the source.
+void parse(std::string_view source, MarkedText& out);
+[[nodiscard]] MarkedText parse(std::string_view source);
+
+/// Where a tag begins, ends or stands.
+enum class EdgeKind : std::uint8_t { begin, end, point };
+
+struct Edge {
+  EdgeKind kind{};
+  std::size_t at = 0;                 ///< byte offset in the plain text
+  std::size_t end = 0;                ///< where the span ends, in the plain text; of points, `at`
+  const Instruction* what = nullptr;  ///< never null in an edge that take() answered
+};
+
+/// Walks all span begins, span ends and points of a text in the order of the source. That order
+/// tells what comes first where several stand at one place. Allocates nothing.
+class EdgeWalker {
+ public:
+  /// Keeps a pointer; `marked` must outlive the walker and not change.
+  explicit EdgeWalker(const MarkedText& marked);
+  explicit EdgeWalker(MarkedText&&) = delete;
+  /// Whether an edge is left at or before this byte offset of the plain text.
+  [[nodiscard]] bool has_edge_until(std::size_t at) const { return has_next_ && next_.at <= at; }
+  /// Answers the edge that has_edge_until() told of and goes on to the following one.
+  Edge take();
+
+ private:
+  void find_next();
+
+  const MarkedText* marked_;
+  std::size_t span_ = 0;
+  std::size_t point_ = 0;
+  std::size_t open_[max_nesting] = {};
+  std::size_t depth_ = 0;
+  Edge next_;
+  bool has_next_ = false;
+};
+
+}  // namespace arvik

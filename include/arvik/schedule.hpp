@@ -1,0 +1,79 @@
+#pragma once
+
+#include <cstdint>
+#include <string>
+#include <string_view>
+#include <tl/expected.hpp>
+#include <vector>
+
+#include "arvik/language.hpp"
+#include "arvik/markup.hpp"
+#include "arvik/pace.hpp"
+#include "arvik/steps.hpp"
+
+namespace arvik {
+
+/// Why a step has an automatic pause after it. Rising: where several classes meet, the longest
+/// pause counts, and of equal ones the later in this list.
+enum class PauseReason : std::uint8_t {
+  none,
+  space,
+  clause,
+  dash,
+  row_end,
+  sentence,
+  ellipsis,
+  paragraph
+};
+
+/// "sentence", "row end", …; empty for none.
+[[nodiscard]] std::string_view pause_reason_name(PauseReason reason);
+
+/// The rest after a step.
+struct StepPause {
+  Nanoseconds automatic{};  ///< by punctuation, from the pace
+  Nanoseconds written{};    ///< by `[pause T]`
+  PauseReason reason{};     ///< of the automatic part
+};
+
+enum class EventKind : std::uint8_t { mark, mark_begin, mark_end, hold, finish };
+
+/// "mark", "mark_begin", …, as in exported files.
+[[nodiscard]] std::string_view event_kind_name(EventKind kind);
+
+/// Something that the game hears of at an exact time.
+struct Event {
+  EventKind kind{};
+  /// How many steps stand before the event; the step with this index follows it.
+  std::uint32_t step = 0;
+  Nanoseconds time{};  ///< from the start of the line
+  std::string name{};  ///< of marks; else empty
+  std::vector<Attribute> attributes{};
+};
+
+/// When everything in a line happens. Stands without text, steps and layout.
+struct Schedule {
+  std::vector<Nanoseconds> onsets{};  ///< one a step, never decreasing
+  std::vector<StepPause> pauses{};    ///< one a step
+  std::vector<Event> events{};        ///< by time, then by place; the last is the only finish
+  Nanoseconds duration{};             ///< when the line finishes; holds take no time
+};
+
+/// Times a line. `steps` must be the steps of `marked.text`, segmented by `language`.
+///
+/// onset[0] is what the line begins with in written pauses, mostly 0;
+/// onset[i+1] = onset[i] + interval[i] + pause[i]. The interval is 1/rate; row ends and unseen
+/// steps have none, nor has any but the last step of a `whole` span. Automatic pauses after the
+/// last step with ink are left out, so that they never delay the finish. At a hold the automatic
+/// pause before it is left out: the player has rested.
+///
+/// Fails with bad_pace; `out` is unchanged then. Linear; reuses the memory of `out`.
+[[nodiscard]] tl::expected<void, Diagnostic> schedule(const MarkedText& marked, const Steps& steps,
+                                                      const Language& language, const Pace& pace,
+                                                      Schedule& out);
+[[nodiscard]] tl::expected<Schedule, Diagnostic> schedule(const MarkedText& marked,
+                                                          const Steps& steps,
+                                                          const Language& language,
+                                                          const Pace& pace = {});
+
+}  // namespace arvik

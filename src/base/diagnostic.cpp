@@ -1,0 +1,105 @@
+#include "arvik/diagnostic.hpp"
+
+#include <algorithm>
+#include <array>
+#include <numeric>
+
+namespace arvik {
+
+std::string_view diagnostic_name(DiagnosticCode code) {
+  static constexpr std::array names{
+      "unknown-tag",   "missing-argument",     "bad-argument",    "extra-argument", "not-a-span",
+      "not-a-point",   "missing-bracket",      "stray-bracket",   "too-deep",       "invalid-utf8",
+      "text-too-long", "too-many-diagnostics", "bad-pace",        "bad-box",        "word-broken",
+      "step-too-wide", "language-unavailable", "file-unreadable", "bad-json",       "bad-value",
+      "unknown-key"};
+  const auto index = static_cast<std::size_t>(code);
+  return index < names.size() ? names[index] : "unknown";
+}
+
+bool has_errors(const std::vector<Diagnostic>& diagnostics) {
+  return std::any_of(diagnostics.begin(), diagnostics.end(),
+                     [](const Diagnostic& d) { return d.severity == Severity::error; });
+}
+
+namespace {
+
+// Optimal string alignment distance: Levenshtein's three edits and a swap of two neighbours.
+std::size_t edit_distance(std::string_view a, std::string_view b) {
+  std::vector<std::size_t> before(b.size() + 1);
+  std::vector<std::size_t> last(b.size() + 1);
+  std::vector<std::size_t> now(b.size() + 1);
+  std::iota(last.begin(), last.end(), std::size_t{0});
+  for (std::size_t i = 1; i <= a.size(); ++i) {
+    now[0] = i;
+    for (std::size_t j = 1; j <= b.size(); ++j) {
+      const std::size_t replaced = last[j - 1] + (a[i - 1] == b[j - 1] ? 0 : 1);
+      now[j] = std::min({last[j] + 1, now[j - 1] + 1, replaced});
+      if (i > 1 && j > 1 && a[i - 1] == b[j - 2] && a[i - 2] == b[j - 1]) {
+        now[j] = std::min(now[j], before[j - 2] + 1);
+      }
+    }
+    std::swap(before, last);
+    std::swap(last, now);
+  }
+  return last[b.size()];
+}
+
+constexpr std::size_t longest_name = 32;
+
+}  // namespace
+
+std::string_view nearest_name(std::string_view word, const std::vector<std::string_view>& known) {
+  if (word.size() < 2 || word.size() > longest_name) return {};
+  std::string_view nearest;
+  std::size_t least = word.size() / 3 + 1;  // up to a third of the word may be wrong
+  for (const std::string_view name : known) {
+    if (name.size() < 2) continue;  // one-letter names are near to everything
+    const std::size_t distance = edit_distance(word, name);
+    if (distance < least) {
+      least = distance;
+      nearest = name;
+    }
+  }
+  return nearest;
+}
+
+TextLocator::Place TextLocator::locate(std::size_t offset) {
+  offset = std::min(offset, text_.size());
+  if (offset < at_) {
+    at_ = 0;
+    place_ = {};
+  }
+  for (; at_ < offset; ++at_) {
+    const auto byte = static_cast<unsigned char>(text_[at_]);
+    if (byte == '\n') {
+      ++place_.row;
+      place_.column = 1;
+    } else if (const bool starts_code_point = (byte & 0xC0U) != 0x80U; starts_code_point) {
+      ++place_.column;
+    }
+  }
+  return place_;
+}
+
+void DiagnosticSink::add(Diagnostic diagnostic) {
+  if (out_.size() >= max_diagnostics) {
+    if (swallowed_ == 0) {
+      out_.push_back({.code = DiagnosticCode::too_many_diagnostics,
+                      .severity = Severity::error,
+                      .range = diagnostic.range});
+      const auto place = locator_.locate(diagnostic.range.begin);
+      out_.back().row = place.row;
+      out_.back().column = place.column;
+    }
+    ++swallowed_;
+    out_.back().message = std::to_string(swallowed_) + " more problems from here on";
+    return;
+  }
+  const auto place = locator_.locate(diagnostic.range.begin);
+  diagnostic.row = place.row;
+  diagnostic.column = place.column;
+  out_.push_back(std::move(diagnostic));
+}
+
+}  // namespace arvik

@@ -1,0 +1,89 @@
+#include "arvik/units.hpp"
+
+#include <algorithm>
+#include <charconv>
+#include <cmath>
+
+namespace arvik {
+namespace {
+
+constexpr double nanoseconds_per_second = 1e9;
+constexpr double min_factor = 0.01;
+constexpr double max_factor = 100.0;
+
+std::string quoted(std::string_view word) { return "\"" + std::string(word) + "\""; }
+
+}  // namespace
+
+tl::expected<double, std::string> parse_decimal(std::string_view word) {
+  // from_chars alone would also take a sign, an exponent, "inf" and "nan".
+  const bool plain = !word.empty() && word.find_first_not_of("0123456789.") == word.npos;
+  double value = 0;
+  const auto [end, failure] = std::from_chars(word.data(), word.data() + word.size(), value);
+  if (!plain || failure != std::errc{} || end != word.data() + word.size()) {
+    return tl::unexpected(quoted(word) + " is not a number");
+  }
+  return value;
+}
+
+tl::expected<Nanoseconds, std::string> parse_time(std::string_view word) {
+  double unit = 0;
+  std::string_view number = word;
+  if (word.ends_with("ms")) {
+    unit = nanoseconds_per_second / 1000;
+    number.remove_suffix(2);
+  } else if (word.ends_with('s')) {
+    unit = nanoseconds_per_second;
+    number.remove_suffix(1);
+  }
+  const auto value = parse_decimal(number);
+  if (unit == 0 || !value) {
+    return tl::unexpected(quoted(word) + " is not a time: write it like 400ms or 1.5s");
+  }
+  const double nanoseconds = *value * unit;
+  if (nanoseconds > static_cast<double>(max_written_time.count())) {
+    return tl::unexpected(quoted(word) + " is too long: a time is one hour at most");
+  }
+  return Nanoseconds(std::llround(nanoseconds));
+}
+
+tl::expected<double, std::string> parse_rate(std::string_view word) {
+  if (!word.ends_with("cps")) {
+    return tl::unexpected(quoted(word) +
+                          " is not a rate: write it like 30cps (characters per second)");
+  }
+  const auto value = parse_decimal(word.substr(0, word.size() - 3));
+  if (!value) {
+    return tl::unexpected(quoted(word) +
+                          " is not a rate: write it like 30cps (characters per second)");
+  }
+  if (*value < min_rate || *value > max_rate) {
+    return tl::unexpected(quoted(word) + " is out of range: a rate is 0.01cps to 100000cps");
+  }
+  return *value;
+}
+
+tl::expected<RateChange, std::string> parse_rate_change(std::string_view word) {
+  if (word.starts_with('x')) {
+    const auto factor = parse_decimal(word.substr(1));
+    if (!factor) {
+      return tl::unexpected(quoted(word) + " is not a rate: write it like x0.5 or 20cps");
+    }
+    if (*factor < min_factor || *factor > max_factor) {
+      return tl::unexpected(quoted(word) + " is out of range: a factor is x0.01 to x100");
+    }
+    return RateChange{*factor, true};
+  }
+  auto rate = parse_rate(word);
+  if (!rate && !word.ends_with("cps")) {
+    return tl::unexpected(quoted(word) + " is not a rate: write it like x0.5 or 20cps");
+  }
+  return std::move(rate).map([](double value) { return RateChange{value, false}; });
+}
+
+Nanoseconds interval_of(double steps_per_second) {
+  const double rate = std::clamp(steps_per_second, min_rate, max_rate);
+  return Nanoseconds(std::llround(nanoseconds_per_second / rate));
+}
+
+}  // namespace arvik

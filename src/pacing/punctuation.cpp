@@ -1,0 +1,340 @@
+// Where a reader rests.
+//
+// The text is walked once. Punctuation comes in runs: `?!`, `...`, `,—`, `.”)`. A run is collected
+// from its first character on, each character giving its own class by what stands around it, and
+// rests once, after its last character, with the longest of its classes. Closing quotes and
+// brackets lengthen a run but have no class. Row ends that follow join the run, so that a row that
+// ends in a full stop does not rest twice.
+//
+// What makes a character no rest at all is decided for that character alone, so that `etc.,` rests
+// as a comma and `U.S.?` as a question.
+//
+// Tried and dropped: ICU's sentence iterator for sentence ends. It knows nothing of clauses and
+// dashes, costs about as much as the grapheme pass, and finds no sentence end before a lower-case
+// letter, which dialogue is full of ("wait. what. no.").
+//
+// Guarded by tests/pacing_pauses_test.cpp.
+
+#include "punctuation.hpp"
+
+#include <algorithm>
+
+#include "../unicode/characters.hpp"
+
+namespace arvik::pacing {
+namespace {
+
+char32_t first_code_point(std::string_view step) { return unicode::decode(step, 0).code_point; }
+
+bool is_alphanumeric(StepKind kind) { return kind == StepKind::letter || kind == StepKind::digit; }
+
+bool is_no_break_blank(char32_t c) { return c == 0xA0 || c == 0x202F || c == 0x2007; }
+
+class PauseFinder {
+ public:
+  PauseFinder(std::string_view text, const Steps& steps, const Language& language, const Pace& pace,
+              std::vector<StepPause>& out)
+      : text_(text), steps_(steps), language_(language), pace_(pace), out_(out) {}
+
+  void run() {
+    const std::uint32_t size = steps_.size();
+    for (std::uint32_t i = 0; i < size;) {
+      const StepKind kind = steps_.kinds[i];
+      if (is_alphanumeric(kind) || kind == StepKind::symbol) {
+        ++i;
+      } else if (kind == StepKind::blank) {
+        i = read_blanks(i);
+      } else {
+        i = std::max(read_run(i), i + 1);
+      }
+    }
+  }
+
+ private:
+  // A step beyond the text counts as a row end.
+  [[nodiscard]] StepKind kind(std::uint32_t i) const {
+    return i < steps_.size() ? steps_.kinds[i] : StepKind::row_end;
+  }
+  [[nodiscard]] StepKind kind_before(std::uint32_t i) const {
+    return i > 0 ? steps_.kinds[i - 1] : StepKind::row_end;
+  }
+  [[nodiscard]] std::string_view step_text(std::uint32_t i) const { return steps_.text(text_, i); }
+  [[nodiscard]] char32_t code_point(std::uint32_t i) const {
+    return first_code_point(step_text(i));
+  }
+
+  std::uint32_t read_blanks(std::uint32_t i) {
+    while (kind(i) == StepKind::blank) ++i;
+    const StepKind next = kind(i);
+    if (next != StepKind::row_end) put(i - 1, PauseReason::space);
+    return i;
+  }
+
+  void put(std::uint32_t step, PauseReason reason) {
+    const Nanoseconds time = pause_time(pace_, reason);
+    if (time > Nanoseconds::zero()) out_[step] = {time, {}, reason};
+  }
+
+  [[nodiscard]] PauseReason longer(PauseReason a, PauseReason b) const {
+    const auto key = [&](PauseReason r) { return std::pair(pause_time(pace_, r), r); };
+    return std::max(a, b, [&](PauseReason x, PauseReason y) { return key(x) < key(y); });
+  }
+
+  // Collects the run that begins at `begin`, puts its pause, and answers the step behind it.
+  std::uint32_t read_run(std::uint32_t begin) {
+    PauseReason reason = PauseReason::none;
+    std::uint32_t last = begin;
+    std::uint32_t i = begin;
+    while (i < steps_.size()) {
+      const std::uint32_t next = read_member(i, reason);
+      if (next == i) break;
+      i = next;
+      last = i - 1;
+      while (kind(i) == StepKind::unseen)
+        ++i;  // direction marks and the like hide no closing quote
+    }
+    if (reason != PauseReason::none && continues_behind_blank(i)) {
+      while (is_closing(i + 1)) ++i;
+      last = i;
+      ++i;
+    }
+    i = read_row_ends(i, reason, last);
+    if (reason != PauseReason::none) put(last, reason);
+    return i;
+  }
+
+  // Reads what may stand in a run at `i`; answers the step behind it, or `i` if nothing does.
+  std::uint32_t read_member(std::uint32_t i, PauseReason& reason) const {
+    switch (kind(i)) {
+      case StepKind::full_stop:
+      case StepKind::stop:
+      case StepKind::middle_dot:
+        return read_dots(i, reason);
+      case StepKind::terminal:
+        reason = longer(reason, PauseReason::sentence);
+        return i + 1;
+      case StepKind::ellipsis:
+        reason = longer(reason, PauseReason::ellipsis);
+        return i + 1;
+      case StepKind::clause:
+        reason = longer(reason, PauseReason::clause);
+        return i + 1;
+      case StepKind::comma:
+        if (!is_inside_number(i)) reason = longer(reason, PauseReason::clause);
+        return i + 1;
+      case StepKind::colon:
+        if (!is_inside_word(i)) reason = longer(reason, PauseReason::clause);
+        return i + 1;
+      case StepKind::dash:
+      case StepKind::hyphen:
+        return read_dashes(i, reason);
+      case StepKind::closer:
+      case StepKind::quote:
+        return reason != PauseReason::none && is_closing(i) ? i + 1 : i;
+      default:
+        return i;
+    }
+  }
+
+  // A run of one kind of dot, blanks between ASCII ones allowed (`. . .`): three are an ellipsis.
+  std::uint32_t read_dots(std::uint32_t i, PauseReason& reason) const {
+    const std::string_view dot = step_text(i);
+    const StepKind dot_kind = kind(i);
+    std::uint32_t count = 1;
+    std::uint32_t end = i + 1;
+    for (;;) {
+      std::uint32_t next = end;
+      if (dot_kind == StepKind::full_stop && kind(next) == StepKind::blank) ++next;
+      if (next >= steps_.size() || step_text(next) != dot) break;
+      ++count;
+      end = next + 1;
+    }
+    if (count >= 3) {
+      reason = longer(reason, PauseReason::ellipsis);
+    } else if (dot_kind == StepKind::stop) {
+      reason = longer(reason, PauseReason::sentence);
+    } else if (dot_kind == StepKind::full_stop) {
+      if (count == 2 || is_sentence_end(i)) reason = longer(reason, PauseReason::sentence);
+      if (count == 2 && end != i + 2) return i + 1;  // `. .` is no run
+    }
+    return end;
+  }
+
+  // Two hyphens are a dash; one is, between blanks. A dash that begins a row opens speech.
+  std::uint32_t read_dashes(std::uint32_t i, PauseReason& reason) const {
+    std::uint32_t end = i;
+    while (kind(end) == kind(i)) ++end;
+    const bool single = end == i + 1;
+    bool rests = !begins_row(i);
+    if (kind(i) == StepKind::hyphen) {
+      const bool free = kind_before(i) == StepKind::blank && kind(end) == StepKind::blank;
+      rests = rests && (!single || free);
+    } else if (const char32_t c = code_point(i); single && (c == 0x2012 || c == 0x2013)) {
+      const bool inside = is_alphanumeric(kind_before(i)) && is_alphanumeric(kind(end));
+      rests = rests && !inside;
+    }
+    if (rests) reason = longer(reason, PauseReason::dash);
+    return end;
+  }
+
+  [[nodiscard]] bool begins_row(std::uint32_t i) const {
+    while (i > 0 && (kind_before(i) == StepKind::blank || kind_before(i) == StepKind::unseen ||
+                     kind_before(i) == StepKind::quote || kind_before(i) == StepKind::opener)) {
+      --i;
+    }
+    return kind_before(i) == StepKind::row_end;
+  }
+
+  // Quotes that can open or close (`"`, and `“`, which opens in English and closes in German) close
+  // here unless a word begins right behind them.
+  [[nodiscard]] bool is_closing(std::uint32_t i) const {
+    if (kind(i) == StepKind::closer) return true;
+    return kind(i) == StepKind::quote && !is_alphanumeric(kind(i + 1));
+  }
+
+  // French sets a no-break blank before a closing guillemet.
+  [[nodiscard]] bool continues_behind_blank(std::uint32_t i) const {
+    return kind(i) == StepKind::blank && is_no_break_blank(code_point(i)) &&
+           kind(i + 1) == StepKind::closer;
+  }
+
+  std::uint32_t read_row_ends(std::uint32_t i, PauseReason& reason, std::uint32_t& last) const {
+    std::uint32_t row_ends = 0;
+    std::uint32_t end = i;
+    for (; end < steps_.size(); ++end) {
+      if (kind(end) == StepKind::row_end) {
+        row_ends += code_point(end) == 0x2029 ? 2 : 1;  // paragraph separator
+        last = end;
+      } else if (kind(end) != StepKind::blank && kind(end) != StepKind::unseen) {
+        break;
+      }
+    }
+    if (row_ends == 0) return i;
+    reason = longer(reason, row_ends > 1 ? PauseReason::paragraph : PauseReason::row_end);
+    return end;
+  }
+
+  [[nodiscard]] bool is_inside_number(std::uint32_t i) const {
+    return kind_before(i) == StepKind::digit && kind(i + 1) == StepKind::digit;
+  }
+
+  // Ideographs and kana are written without blanks, so a neighbour of that kind tells nothing.
+  [[nodiscard]] bool begins_word_tightly(std::uint32_t i) const {
+    return is_alphanumeric(kind(i)) && !unicode::is_wide(code_point(i));
+  }
+
+  [[nodiscard]] bool is_inside_word(std::uint32_t colon) const {
+    if (begins_word_tightly(colon + 1)) return is_alphanumeric(kind_before(colon));
+    return kind(colon + 1) == StepKind::symbol && step_text(colon + 1) == "/";  // https://
+  }
+
+  // Whether the full stop at `i` ends a sentence: not inside a number, name or version, not behind
+  // an initial, an initialism or an abbreviation.
+  [[nodiscard]] bool is_sentence_end(std::uint32_t i) const {
+    if (begins_word_tightly(i + 1)) return false;
+    const std::string_view word = word_before(i);
+    if (word.size() <= 1) return true;
+    const std::uint32_t next = first_behind_blanks(i + 1);
+    const bool before_digit = kind(next) == StepKind::digit;
+    const bool before_capital =
+        kind(next) == StepKind::letter && unicode::is_capital(code_point(next));
+    const auto& own = pace_.abbreviations;
+    if (std::find(own.begin(), own.end(), word) != own.end()) return false;
+    switch (language_.abbreviation(word)) {
+      case Abbreviation::always:
+        return false;
+      case Abbreviation::before_digit:
+        return !before_digit;
+      case Abbreviation::unless_capital:
+        return before_capital;
+      case Abbreviation::none:
+        break;
+    }
+    return !is_initial(word, before_capital) && !is_initialism(word);
+  }
+
+  // The letters and inner full stops before the full stop at `i`, and that full stop.
+  [[nodiscard]] std::string_view word_before(std::uint32_t i) const {
+    constexpr std::uint32_t longest =
+        32;  // no abbreviation is longer, and looking back stays cheap
+    std::uint32_t begin = i;
+    while (begin > 0 && (kind_before(begin) == StepKind::letter ||
+                         (kind_before(begin) == StepKind::full_stop && begin > 1 &&
+                          steps_.kinds[begin - 2] == StepKind::letter) ||
+                         (kind_before(begin) == StepKind::hyphen && begin < i))) {
+      --begin;
+      if (i - begin > longest) return {};
+    }
+    const bool behind_digit = kind_before(begin) == StepKind::digit;
+    if (behind_digit) return {};
+    return text_.substr(steps_.begin_byte(begin), steps_.end_byte(i) - steps_.begin_byte(begin));
+  }
+
+  [[nodiscard]] std::uint32_t first_behind_blanks(std::uint32_t i) const {
+    while (kind(i) == StepKind::blank || kind(i) == StepKind::quote ||
+           kind(i) == StepKind::opener || kind(i) == StepKind::closer) {
+      ++i;
+    }
+    return i;
+  }
+
+  // "J. Smith", but "So did I. Then": one capital, alone, before another word with a capital.
+  [[nodiscard]] bool is_initial(std::string_view word, bool before_capital) const {
+    const auto letter = unicode::decode(word, 0);
+    return before_capital && letter.size + 1 == word.size() &&
+           unicode::is_capital(letter.code_point) &&
+           !language_.is_one_letter_word(word.substr(0, letter.size));
+  }
+
+  // "U.S.", "z.B.", "Ph.D.": full stops inside, and no part of more than two letters.
+  [[nodiscard]] static bool is_initialism(std::string_view word) {
+    word.remove_suffix(1);
+    if (word.find('.') == std::string_view::npos) return false;
+    std::size_t letters = 0;
+    for (std::size_t at = 0; at < word.size();) {
+      const auto now = unicode::decode(word, at);
+      letters = now.code_point == U'.' ? 0 : letters + 1;
+      if (letters > 2) return false;
+      at += now.size;
+    }
+    return true;
+  }
+
+  std::string_view text_;
+  const Steps& steps_;
+  const Language& language_;
+  const Pace& pace_;
+  std::vector<StepPause>& out_;
+};
+
+}  // namespace
+
+Nanoseconds pause_time(const Pace& pace, PauseReason reason) {
+  switch (reason) {
+    case PauseReason::none:
+      return {};
+    case PauseReason::space:
+      return pace.space;
+    case PauseReason::clause:
+      return pace.clause;
+    case PauseReason::dash:
+      return pace.dash;
+    case PauseReason::row_end:
+      return pace.row_end;
+    case PauseReason::sentence:
+      return pace.sentence;
+    case PauseReason::ellipsis:
+      return pace.ellipsis;
+    case PauseReason::paragraph:
+      return pace.paragraph;
+  }
+  return {};
+}
+
+void find_pauses(std::string_view text, const Steps& steps, const Language& language,
+                 const Pace& pace, std::vector<StepPause>& out) {
+  out.assign(steps.size(), StepPause{});
+  PauseFinder(text, steps, language, pace, out).run();
+}
+
+}  // namespace arvik::pacing

@@ -1,0 +1,140 @@
+// Time of the line = (real time × speed + what was left over) / 1000, all integers; the remainder
+// is carried to the next tick. So the position after any number of ticks is a function of the real
+// time alone, and cutting it differently changes nothing.
+//
+// The slow way runs only when something is due. It leaves behind how much real time may pass before
+// the next thing is due (find_due), and until then tick() only adds up.
+//
+// Steps and events are each sorted by time; a hold at time t stands between the steps that it
+// separates, so that of steps with the same onset only those before it show.
+//
+// Guarded by tests/reveal_test.cpp and tests/any_input_test.cpp, against a naive reveal.
+
+#include "arvik/reveal.hpp"
+
+#include <algorithm>
+
+namespace arvik {
+namespace {
+
+constexpr std::int64_t thousand = 1000;
+constexpr std::int64_t endless = std::numeric_limits<std::int64_t>::max();
+
+// The time of the line that `real` nanoseconds bring, and the new remainder; `limit` at the most.
+struct Scaled {
+  std::int64_t time = 0;
+  std::int16_t remainder = 0;
+};
+
+Scaled scale(std::int64_t real, std::int32_t speed, std::int16_t remainder, std::int64_t limit) {
+  const std::int64_t whole = real / thousand;
+  const std::int64_t part = (real % thousand) * speed + remainder;
+  if (speed > 0 && whole > limit / speed) return {limit, 0};
+  const std::int64_t time = whole * speed + part / thousand;
+  return {time, static_cast<std::int16_t>(part % thousand)};
+}
+
+}  // namespace
+
+Reveal::Reveal(const Steps& steps, const Schedule& schedule)
+    : steps_(&steps), schedule_(&schedule), state_(RevealState::revealing) {
+  const bool same_line = steps.size() == schedule.onsets.size() && !schedule.events.empty() &&
+                         schedule.events.back().kind == EventKind::finish;
+  if (!same_line) *this = Reveal{};
+}
+
+Nanoseconds Reveal::position() const {
+  if (waited_ == 0) return Nanoseconds(position_);
+  return Nanoseconds(position_ + scale(waited_, speed_, remainder_, endless / 2).time);
+}
+
+Progress Reveal::advance(Nanoseconds real_time) {
+  const Progress nothing{shown_, shown_, {}, false};
+  if (state_ != RevealState::revealing || paused_) return nothing;
+  const std::int64_t limit = schedule_->duration.count() - position_ + 1;
+  const std::int64_t real = std::max(real_time.count(), std::int64_t{0});
+  const std::int64_t all = real > endless - waited_ ? endless : real + waited_;
+  const Scaled scaled = scale(all, speed_, remainder_, limit);
+  remainder_ = scaled.remainder;
+  waited_ = 0;
+  Progress progress = deliver_until(Nanoseconds(position_ + std::min(scaled.time, limit)));
+  find_due();
+  return progress;
+}
+
+Progress Reveal::skip() {
+  if (state_ != RevealState::revealing) return {shown_, shown_, {}, false};
+  waited_ = 0;
+  remainder_ = 0;
+  Progress progress = deliver_until(schedule_->duration);
+  progress.skipped = true;
+  find_due();
+  return progress;
+}
+
+bool Reveal::release_hold() {
+  if (state_ != RevealState::holding) return false;
+  state_ = RevealState::revealing;
+  return true;
+}
+
+void Reveal::pause() {
+  settle();
+  paused_ = true;
+}
+
+void Reveal::resume() { paused_ = false; }
+
+void Reveal::set_speed(std::int32_t thousandths) {
+  settle();
+  speed_ = std::clamp(thousandths, std::int32_t{0}, max_speed);
+}
+
+// Turns what was waited at the present speed into position. Nothing can be due in it.
+void Reveal::settle() {
+  const Scaled scaled = scale(waited_, speed_, remainder_, endless / 2);
+  position_ += scaled.time;
+  remainder_ = scaled.remainder;
+  waited_ = 0;
+  due_in_ = 0;
+}
+
+Progress Reveal::deliver_until(Nanoseconds position) {
+  const auto& events = schedule_->events;
+  const auto& onsets = schedule_->onsets;
+  const std::uint32_t first_step = shown_;
+  const std::uint32_t first_event = next_event_;
+  while (state_ == RevealState::revealing && next_event_ < events.size() &&
+         events[next_event_].time <= position) {
+    const Event& event = events[next_event_++];
+    if (event.kind == EventKind::hold) state_ = RevealState::holding;
+    if (event.kind == EventKind::finish) state_ = RevealState::finished;
+    if (state_ != RevealState::revealing) {
+      position = event.time;
+      remainder_ = 0;
+      shown_ = event.step;
+    }
+  }
+  if (state_ == RevealState::revealing) {
+    while (shown_ < onsets.size() && onsets[shown_] <= position) ++shown_;
+  }
+  position_ = position.count();
+  const std::span<const Event> all(events);
+  return {first_step, shown_, all.subspan(first_event, next_event_ - first_event), false};
+}
+
+void Reveal::find_due() {
+  due_in_ = 0;
+  if (state_ != RevealState::revealing || paused_) return;
+  if (speed_ == 0) {
+    due_in_ = endless;
+    return;
+  }
+  std::int64_t due = schedule_->events[next_event_].time.count();
+  if (shown_ < schedule_->onsets.size()) due = std::min(due, schedule_->onsets[shown_].count());
+  // A bound that is too low is harmless: the slow way looks again.
+  const std::int64_t needed = std::min(due - position_, endless / (2 * thousand)) * thousand;
+  due_in_ = (needed - remainder_ + speed_ - 1) / speed_;
+}
+
+}  // namespace arvik

@@ -1,0 +1,25 @@
+#pragma once
+
+#include <map>
+#include <nlohmann/json.hpp>
+#include <string>
+#include <string_view>
+#include <tl/expected.hpp>
+
+#include "arvik/diagnostic.hpp"
+
+namespace arvik::script {
+
+/// A JSON document that knows where each of its values stands.
+struct LocatedJson {
+  nlohmann::ordered_json root;
+  /// By JSON pointer (RFC 6901; "" is the root): the bytes of each value in the text.
+  std::map<std::string, TextRange> places;
+  /// By the pointer of a member's value: the bytes of its key.
+  std::map<std::string, TextRange> keys;
+};
+
+/// Parses JSON (RFC 8259). Fails with bad_json at the place where the text stops making sense.
+[[nodiscard]] tl::expected<LocatedJson, Diagnostic> parse_located(std::string_view text);
+
+}  // namespace arvik::script

@@ -1,0 +1,64 @@
+#pragma once
+
+#include <CLI/App.hpp>
+#include <memory>
+#include <string>
+
+#include "arvik/arvik.hpp"
+
+namespace arvik::tool {
+
+/// Where a command's text comes from, and how it is read: options that commands share.
+struct TextOptions {
+  CLI::Option* text_option = nullptr;
+  std::string text;
+  std::string file;
+  std::string language = "en";
+};
+void add_text_options(CLI::App& command, TextOptions& options);
+
+/// A text and what to call it in messages.
+struct InputText {
+  std::string name;  ///< the file's path, "text" or "stdin"
+  std::string text;  ///< without the newline at its end, if it had one
+};
+/// Reads the text that the options name; throws Failure if there is none or it cannot be read.
+[[nodiscard]] InputText read_input(const TextOptions& options);
+
+/// Throws Failure for a language that ICU cannot serve.
+[[nodiscard]] Language open_language(const TextOptions& options);
+
+struct PaceOptions {
+  std::string file;
+  std::string rate;
+};
+void add_pace_options(CLI::App& command, PaceOptions& options);
+/// The pace of the options: a file's, or the default, with the rate replaced if one is given.
+/// Reports a bad file on stderr and throws Failure.
+[[nodiscard]] Pace read_pace(const PaceOptions& options);
+
+struct BoxOptions {
+  int width = 60;
+  Align align = Align::start;
+};
+void add_box_options(CLI::App& command, BoxOptions& options);
+[[nodiscard]] Box make_box(const BoxOptions& options);
+
+/// Adds an option that takes one of some words.
+template <typename Value>
+CLI::Option* add_choice(CLI::App& command, const std::string& name, Value& value,
+                        const std::map<std::string, Value>& choices, const std::string& help) {
+  std::string words;
+  for (const auto& [word, _] : choices) words += (words.empty() ? "" : ", ") + word;
+  const auto set = [&value, choices, words, name](const std::string& word) {
+    const auto found = choices.find(word);
+    if (found == choices.end()) {
+      throw CLI::ValidationError(name, "\"" + word + "\" is none of: " + words);
+    }
+    value = found->second;
+  };
+  return command.add_option_function<std::string>(name, set, help + " (" + words + ")")
+      ->type_name("WORD");
+}
+
+}  // namespace arvik::tool

@@ -1,0 +1,63 @@
+#include <fmt/format.h>
+
+#include <CLI/CLI.hpp>
+#include <clocale>
+#include <cstdio>
+
+#include "commands.hpp"
+
+namespace {
+
+int run(int argc, char** argv) {
+  using namespace arvik::tool;
+  CLI::App app{
+      "Arvik times the character-by-character display of dialogue lines.\n"
+      "\n"
+      "Try:  arvik reveal 'Mind the [rate x0.5: thin ice].[hold] It [b: sings]…'"};
+  app.name("arvik");
+  app.set_version_flag("--version", std::string("arvik ") + ARVIK_VERSION);
+  app.require_subcommand(1);
+  app.get_formatter()->label("SUBCOMMAND", "COMMAND");
+  app.footer(
+      "arvik COMMAND --help tells more of each command.\n"
+      "Exit status: 0 good, 1 the input has errors, 2 wrong usage.");
+  ExitStatus status = good;
+  add_reveal_command(app, status);
+  add_schedule_command(app, status);
+  add_layout_command(app, status);
+  for (CLI::App* command : app.get_subcommands({})) {
+    command->group("Commands")->get_formatter()->label("Excludes", "not with");
+  }
+  try {
+    app.parse(argc, argv);
+  } catch (const CLI::ParseError& problem) {
+    if (problem.get_exit_code() == static_cast<int>(CLI::ExitCodes::Success)) {
+      return app.exit(problem);  // --help and --version
+    }
+    fmt::print(stderr, "arvik: {}\n", problem.what());
+    fmt::print(stderr, "Run arvik{} --help for what there is.\n",
+               app.get_subcommands().empty() ? "" : " " + app.get_subcommands()[0]->get_name());
+    return wrong_usage;
+  } catch (const Failure& failure) {
+    fmt::print(stderr, "arvik: {}\n", failure.what());
+    return failure.status();
+  }
+  return status;
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+  std::setlocale(LC_CTYPE, "");
+  try {
+    const int status = run(argc, argv);
+    if (std::fflush(stdout) != 0) {
+      std::perror("arvik: cannot write");
+      return arvik::tool::input_has_errors;
+    }
+    return status;
+  } catch (const std::exception& problem) {
+    std::fprintf(stderr, "arvik: %s\n", problem.what());
+    return arvik::tool::input_has_errors;
+  }
+}

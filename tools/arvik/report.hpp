@@ -1,0 +1,36 @@
+#pragma once
+
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "arvik/diagnostic.hpp"
+
+namespace arvik::tool {
+
+/// Writes diagnostics to stderr, each as `name:row:col: error: message` with the source row and a
+/// caret under the place. `row_offset` is added to every row.
+void report(std::string_view name, std::string_view source,
+            const std::vector<Diagnostic>& diagnostics, std::size_t row_offset = 0);
+
+/// Text made fit for a terminal: control characters, which could do anything there, as U+FFFD, tabs
+/// and row ends as blanks.
+[[nodiscard]] std::string printable(std::string_view text);
+
+/// A bar on stderr for long work. Shows nothing unless stderr is a terminal and stdout is not, so
+/// that it never mixes with results. Clears itself away.
+class ProgressBar {
+ public:
+  explicit ProgressBar(std::size_t total);
+  ProgressBar(const ProgressBar&) = delete;
+  ProgressBar& operator=(const ProgressBar&) = delete;
+  ~ProgressBar();
+  void set(std::size_t done);
+
+ private:
+  std::size_t total_;
+  std::size_t shown_percent_ = 101;
+  bool visible_;
+};
+
+}  // namespace arvik::tool

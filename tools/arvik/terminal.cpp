@@ -1,0 +1,148 @@
+#include "terminal.hpp"
+
+#include <fcntl.h>
+#include <poll.h>
+#include <sys/ioctl.h>
+#include <termios.h>
+#include <unistd.h>
+
+#include <cerrno>
+#include <csignal>
+#include <cstdio>
+#include <cstdlib>
+#include <string>
+
+// Last: these define short macros.
+#include <curses.h>
+#include <term.h>
+
+namespace arvik::tool {
+namespace {
+
+volatile std::sig_atomic_t interrupt_signal = 0;
+volatile std::sig_atomic_t stop_asked = 0;
+termios saved_modes;
+
+extern "C" void note_interrupt(int signal) { interrupt_signal = signal; }
+extern "C" void note_stop(int) { stop_asked = 1; }
+
+void handle(int signal, void (*handler)(int)) {
+  struct sigaction action {};
+  action.sa_handler = handler;
+  sigemptyset(&action.sa_mask);
+  sigaction(signal, &action, nullptr);  // without SA_RESTART, so that waiting ends
+}
+
+constexpr int interrupting_signals[] = {SIGINT, SIGTERM, SIGHUP};
+
+std::string* put_target = nullptr;  // tputs takes a plain function
+int put_byte(int byte) {
+  put_target->push_back(static_cast<char>(byte));
+  return byte;
+}
+
+}  // namespace
+
+Terminal::Terminal() {
+  int failure = 0;
+  setupterm(nullptr, STDOUT_FILENO, &failure);  // unknown terminal: capabilities stay empty
+  if (isatty(STDIN_FILENO) != 0) {
+    keys_ = STDIN_FILENO;
+  } else {  // the text came through a pipe; the keyboard is still there
+    keys_ = open("/dev/tty", O_RDONLY | O_CLOEXEC);
+    owns_keys_ = keys_ >= 0;
+  }
+  if (keys_ >= 0) tcgetattr(keys_, &saved_modes);
+  for (const int signal : interrupting_signals) handle(signal, note_interrupt);
+  handle(SIGTSTP, note_stop);
+  enter();
+}
+
+Terminal::~Terminal() {
+  leave();
+  if (owns_keys_) close(keys_);
+  handle(SIGTSTP, SIG_DFL);
+  for (const int signal : interrupting_signals) handle(signal, SIG_DFL);
+  if (interrupt_signal != 0) std::raise(interrupt_signal);  // the shell should see why we ended
+}
+
+int Terminal::width() {
+  winsize size{};
+  const bool known = ioctl(STDOUT_FILENO, TIOCGWINSZ, &size) == 0 && size.ws_col > 0;
+  return known ? size.ws_col : 80;
+}
+
+void Terminal::enter() {
+  if (keys_ >= 0) {
+    termios modes = saved_modes;
+    modes.c_lflag &= ~static_cast<tcflag_t>(ICANON | ECHO);
+    modes.c_cc[VMIN] = 1;
+    modes.c_cc[VTIME] = 0;
+    tcsetattr(keys_, TCSADRAIN, &modes);
+  }
+  put(cursor_invisible);
+  flush();
+}
+
+void Terminal::leave() {
+  put(exit_attribute_mode);
+  put(cursor_normal);
+  flush();
+  if (keys_ >= 0) tcsetattr(keys_, TCSADRAIN, &saved_modes);
+}
+
+void Terminal::put(const char* capability) {
+  if (cur_term == nullptr || capability == nullptr || capability == reinterpret_cast<char*>(-1)) {
+    return;
+  }
+  put_target = &buffer_;
+  tputs(capability, 1, put_byte);
+}
+
+void Terminal::write(std::string_view text) { buffer_ += text; }
+
+void Terminal::move_to(int cell) {
+  buffer_ += '\r';
+  if (cell == 0) return;
+  if (cur_term != nullptr && parm_right_cursor != nullptr) {
+    put(tparm(parm_right_cursor, cell, 0, 0, 0, 0, 0, 0, 0, 0));
+  }
+}
+
+void Terminal::set_style(bool bold, bool italic) {
+  put(exit_attribute_mode);
+  if (bold) put(enter_bold_mode);
+  if (italic) put(enter_italics_mode);
+}
+
+void Terminal::set_faint() { put(enter_dim_mode); }
+
+void Terminal::flush() {
+  std::fwrite(buffer_.data(), 1, buffer_.size(), stdout);
+  std::fflush(stdout);
+  buffer_.clear();
+}
+
+void Terminal::stop_if_asked() {
+  if (stop_asked == 0) return;
+  stop_asked = 0;
+  leave();
+  std::raise(SIGSTOP);
+  enter();
+}
+
+std::optional<char> Terminal::wait_for_key(std::chrono::milliseconds most) {
+  pollfd waiting{keys_gone_ ? -1 : keys_, POLLIN, 0};
+  const int ready = poll(&waiting, 1, static_cast<int>(most.count()));
+  stop_if_asked();
+  if (ready <= 0) return std::nullopt;
+  char key = 0;
+  const ssize_t got = read(keys_, &key, 1);
+  if (got == 1) return key;
+  keys_gone_ = got == 0 || errno != EINTR;
+  return std::nullopt;
+}
+
+bool Terminal::interrupted() const { return interrupt_signal != 0 || keys_gone_; }
+
+}  // namespace arvik::tool
