@@ -69,6 +69,9 @@ inline constexpr std::size_t max_diagnostics = 100;
 [[nodiscard]] std::string_view nearest_name(std::string_view word,
                                             const std::vector<std::string_view>& known);
 
+/// A word of the input as messages quote it: in double quotes, and cut with an ellipsis when long.
+[[nodiscard]] std::string quoted_word(std::string_view word);
+
 /// Finds row and column of rising byte offsets of one text. Going forward costs in proportion to
 /// the bytes passed, so that locating every problem of a text is one pass over it.
 class TextLocator {

@@ -64,6 +64,19 @@ std::string_view nearest_name(std::string_view word, const std::vector<std::stri
   return nearest;
 }
 
+std::string quoted_word(std::string_view word) {
+  constexpr std::size_t longest = 60;  // bytes
+  std::size_t size = std::min(word.size(), longest);
+  const auto continues = [&](std::size_t at) {
+    return (static_cast<unsigned char>(word[at]) & 0xC0U) == 0x80U;
+  };
+  while (size > 0 && size < word.size() && continues(size)) --size;
+  std::string result = "\"";
+  result += word.substr(0, size);
+  result += size < word.size() ? "…\"" : "\"";
+  return result;
+}
+
 TextLocator::Place TextLocator::locate(std::size_t offset) {
   offset = std::min(offset, text_.size());
   if (offset < at_) {

@@ -4,14 +4,14 @@
 #include <charconv>
 #include <cmath>
 
+#include "arvik/diagnostic.hpp"
+
 namespace arvik {
 namespace {
 
 constexpr double nanoseconds_per_second = 1e9;
 constexpr double min_factor = 0.01;
 constexpr double max_factor = 100.0;
-
-std::string quoted(std::string_view word) { return "\"" + std::string(word) + "\""; }
 
 }  // namespace
 
@@ -21,7 +21,7 @@ tl::expected<double, std::string> parse_decimal(std::string_view word) {
   double value = 0;
   const auto [end, failure] = std::from_chars(word.data(), word.data() + word.size(), value);
   if (!plain || failure != std::errc{} || end != word.data() + word.size()) {
-    return tl::unexpected(quoted(word) + " is not a number");
+    return tl::unexpected(quoted_word(word) + " is not a number");
   }
   return value;
 }
@@ -38,27 +38,27 @@ tl::expected<Nanoseconds, std::string> parse_time(std::string_view word) {
   }
   const auto value = parse_decimal(number);
   if (unit == 0 || !value) {
-    return tl::unexpected(quoted(word) + " is not a time: write it like 400ms or 1.5s");
+    return tl::unexpected(quoted_word(word) + " is not a time: write it like 400ms or 1.5s");
   }
   const double nanoseconds = *value * unit;
   if (nanoseconds > static_cast<double>(max_written_time.count())) {
-    return tl::unexpected(quoted(word) + " is too long: a time is one hour at most");
+    return tl::unexpected(quoted_word(word) + " is too long: a time is one hour at most");
   }
   return Nanoseconds(std::llround(nanoseconds));
 }
 
 tl::expected<double, std::string> parse_rate(std::string_view word) {
   if (!word.ends_with("cps")) {
-    return tl::unexpected(quoted(word) +
+    return tl::unexpected(quoted_word(word) +
                           " is not a rate: write it like 30cps (characters per second)");
   }
   const auto value = parse_decimal(word.substr(0, word.size() - 3));
   if (!value) {
-    return tl::unexpected(quoted(word) +
+    return tl::unexpected(quoted_word(word) +
                           " is not a rate: write it like 30cps (characters per second)");
   }
   if (*value < min_rate || *value > max_rate) {
-    return tl::unexpected(quoted(word) + " is out of range: a rate is 0.01cps to 100000cps");
+    return tl::unexpected(quoted_word(word) + " is out of range: a rate is 0.01cps to 100000cps");
   }
   return *value;
 }
@@ -67,16 +67,16 @@ tl::expected<RateChange, std::string> parse_rate_change(std::string_view word) {
   if (word.starts_with('x')) {
     const auto factor = parse_decimal(word.substr(1));
     if (!factor) {
-      return tl::unexpected(quoted(word) + " is not a rate: write it like x0.5 or 20cps");
+      return tl::unexpected(quoted_word(word) + " is not a rate: write it like x0.5 or 20cps");
     }
     if (*factor < min_factor || *factor > max_factor) {
-      return tl::unexpected(quoted(word) + " is out of range: a factor is x0.01 to x100");
+      return tl::unexpected(quoted_word(word) + " is out of range: a factor is x0.01 to x100");
     }
     return RateChange{*factor, true};
   }
   auto rate = parse_rate(word);
   if (!rate && !word.ends_with("cps")) {
-    return tl::unexpected(quoted(word) + " is not a rate: write it like x0.5 or 20cps");
+    return tl::unexpected(quoted_word(word) + " is not a rate: write it like x0.5 or 20cps");
   }
   return std::move(rate).map([](double value) { return RateChange{value, false}; });
 }

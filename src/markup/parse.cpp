@@ -295,7 +295,8 @@ MarkedText parse(std::string_view source) {
 
 EdgeWalker::EdgeWalker(const MarkedText& marked) : marked_(&marked) { find_next(); }
 
-// Spans nest, so the first to end is the last that began.
+// Spans nest, so the first to end is the last that began. A span's source ends behind its bracket,
+// where the next tag may begin: the end comes first.
 void EdgeWalker::find_next() {
   const auto& spans = marked_->spans;
   const auto& points = marked_->points;
@@ -305,7 +306,7 @@ void EdgeWalker::find_next() {
   const std::size_t point = point_ < points.size() ? points[point_].source.begin : never;
   has_next_ = std::min({end, begin, point}) != never;
   if (!has_next_) return;
-  if (end < begin && end < point) {
+  if (end <= begin && end <= point) {
     const Span& span = spans[open_[depth_ - 1]];
     next_ = {EdgeKind::end, span.end, span.end, &span.what};
   } else if (begin < point) {

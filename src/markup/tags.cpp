@@ -29,7 +29,7 @@ tl::unexpected<TagProblem> bad_argument(std::string_view word, std::string messa
 
 tl::unexpected<TagProblem> not_one_of(std::string_view word, std::string_view what,
                                       const std::vector<std::string_view>& known) {
-  std::string message = "\"" + std::string(word) + "\" is not " + std::string(what) + ": ";
+  std::string message = quoted_word(word) + " is not " + std::string(what) + ": ";
   for (const auto& name : known) {
     if (&name != &known.front()) message += &name == &known.back() ? " or " : ", ";
     message += name;
@@ -74,8 +74,7 @@ Result read_mark(const Words& words) {
   for (std::size_t i = 1; i < words.size(); ++i) {
     const std::size_t equals = words[i].find('=');
     if (equals == 0 || equals == std::string_view::npos) {
-      return bad_argument(words[i],
-                          "\"" + std::string(words[i]) + "\" is not of the form key=value");
+      return bad_argument(words[i], quoted_word(words[i]) + " is not of the form key=value");
     }
     mark.attributes.push_back(
         {std::string(words[i].substr(0, equals)), std::string(words[i].substr(equals + 1))});
@@ -87,8 +86,8 @@ Result read_color(const Words& words) {
   const auto color = parse_color(words[0]);
   if (!color) {
     return tl::unexpected(TagProblem{DiagnosticCode::bad_argument,
-                                     "\"" + std::string(words[0]) +
-                                         "\" is not a colour: write #rrggbb, #rrggbbaa or a CSS "
+                                     quoted_word(words[0]) +
+                                         " is not a colour: write #rrggbb, #rrggbbaa or a CSS "
                                          "colour name",
                                      words[0], std::string(nearest_color_name(words[0]))});
   }
@@ -103,8 +102,7 @@ Result read_size(const Words& words) {
   if (percent) number.remove_suffix(1);
   const auto value = parse_decimal(number);
   if (!percent || !value || *value < least || *value > most) {
-    return bad_argument(words[0],
-                        "\"" + std::string(words[0]) + "\" is not a size: write 10% to 1000%");
+    return bad_argument(words[0], quoted_word(words[0]) + " is not a size: write 10% to 1000%");
   }
   return tag::Size{*value};
 }
@@ -142,8 +140,8 @@ Result read_lang(const Words& words) {
     }
   }
   if (!good || subtag == 0) {
-    return bad_argument(words[0], "\"" + std::string(words[0]) +
-                                      "\" is not a language tag: write it like ja or pt-BR");
+    return bad_argument(
+        words[0], quoted_word(words[0]) + " is not a language tag: write it like ja or pt-BR");
   }
   return tag::Lang{std::string(words[0])};
 }
@@ -177,7 +175,21 @@ constexpr std::array table{
     TagRow{"whole", Shape::span, 0, 0, "[whole: text]", bare<tag::Whole>},
 };
 
+// What other names people try first.
+struct OtherName {
+  std::string_view name;
+  std::string_view tag;
+};
+constexpr std::array other_names{
+    OtherName{"bold", "b"},      OtherName{"italic", "i"},     OtherName{"underline", "u"},
+    OtherName{"strike", "s"},    OtherName{"colour", "color"}, OtherName{"wait", "pause"},
+    OtherName{"delay", "pause"}, OtherName{"speed", "rate"},   OtherName{"stop", "hold"},
+    OtherName{"event", "mark"},  OtherName{"image", "icon"},   OtherName{"var", "value"}};
+
 std::string_view nearest_tag(std::string_view name) {
+  const auto* other = std::find_if(other_names.begin(), other_names.end(),
+                                   [&](const OtherName& entry) { return entry.name == name; });
+  if (other != other_names.end()) return other->tag;
   std::vector<std::string_view> names;
   for (const TagRow& row : table) names.push_back(row.name);
   return nearest_name(name, names);
@@ -188,14 +200,15 @@ std::string_view nearest_tag(std::string_view name) {
 tl::expected<Instruction, TagProblem> read_tag(const TagHead& head) {
   const auto* row = std::find_if(table.begin(), table.end(),
                                  [&](const TagRow& entry) { return entry.name == head.name; });
-  const std::string name(head.name);
   if (row == table.end()) {
-    return tl::unexpected(TagProblem{DiagnosticCode::unknown_tag, "unknown tag \"" + name + "\"",
-                                     head.name, std::string(nearest_tag(head.name))});
+    return tl::unexpected(TagProblem{DiagnosticCode::unknown_tag,
+                                     "unknown tag " + quoted_word(head.name), head.name,
+                                     std::string(nearest_tag(head.name))});
   }
   const std::string example = ": write it like " + std::string(row->example);
   const auto problem = [&](DiagnosticCode code, std::string_view where, const std::string& what) {
-    return tl::unexpected(TagProblem{code, "\"" + name + "\" " + what + example, where, {}});
+    return tl::unexpected(
+        TagProblem{code, quoted_word(head.name) + " " + what + example, where, {}});
   };
   if (head.is_span && row->shape == Shape::point) {
     return problem(DiagnosticCode::not_a_span, head.name, "stands alone and takes no content");

@@ -123,7 +123,8 @@ class PauseFinder {
         if (!is_inside_number(i)) reason = longer(reason, PauseReason::clause);
         return i + 1;
       case StepKind::colon:
-        if (!is_inside_word(i)) reason = longer(reason, PauseReason::clause);
+        if (!is_inside_number(i) && !is_inside_word(i))
+          reason = longer(reason, PauseReason::clause);
         return i + 1;
       case StepKind::dash:
       case StepKind::hyphen:

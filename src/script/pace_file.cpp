@@ -3,8 +3,9 @@
 #include <algorithm>
 #include <array>
 #include <cerrno>
+#include <filesystem>
 #include <fstream>
-#include <iterator>
+#include <sstream>
 #include <system_error>
 
 #include "located_json.hpp"
@@ -105,7 +106,7 @@ class PaceReader {
                                     [&](const auto& entry) { return entry.first == "/" + key; });
     sink_.add({.code = DiagnosticCode::unknown_key,
                .severity = Severity::error,
-               .message = "a pace has no key \"" + key + "\"",
+               .message = "a pace has no key " + quoted_word(key),
                .range = place == json_.keys.end() ? TextRange{} : place->second,
                .hint = std::string(nearest_name(key, known))});
   }
@@ -139,12 +140,15 @@ tl::expected<std::string, Diagnostic> read_file(const std::string& path) {
         .severity = Severity::error,
         .message = "cannot read " + path + ": " + std::generic_category().message(error)});
   };
+  std::error_code ignored;  // what cannot be looked at cannot be opened either
+  if (std::filesystem::is_directory(path, ignored)) return unreadable(EISDIR);
   errno = 0;
   std::ifstream file(path, std::ios::binary);
   if (!file) return unreadable(errno);
-  std::string content{std::istreambuf_iterator<char>(file), std::istreambuf_iterator<char>()};
-  if (file.bad() || errno == EISDIR) return unreadable(errno);  // a folder opens and reads nothing
-  return content;
+  std::ostringstream content;
+  if (file.peek() != std::ifstream::traits_type::eof()) content << file.rdbuf();
+  if (file.bad() || content.fail()) return unreadable(errno);
+  return content.str();
 }
 
 }  // namespace arvik

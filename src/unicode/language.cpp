@@ -139,7 +139,7 @@ void add_character(Steps& out, const Decoded& decoded) {
 Diagnostic unavailable(std::string_view tag, std::string_view why) {
   return {.code = DiagnosticCode::language_unavailable,
           .severity = Severity::error,
-          .message = "no rules for language \"" + std::string(tag) + "\": " + std::string(why)};
+          .message = "no rules for language " + quoted_word(tag) + ": " + std::string(why)};
 }
 
 }  // namespace

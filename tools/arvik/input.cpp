@@ -14,12 +14,6 @@ namespace {
 
 constexpr int max_width = 10'000;
 
-std::string without_last_newline(std::string text) {
-  if (text.ends_with('\n')) text.pop_back();
-  if (text.ends_with('\r')) text.pop_back();
-  return text;
-}
-
 CLI::Validator reads_with(tl::expected<double, std::string> (*parse)(std::string_view)) {
   return {[parse](std::string& word) {
             const auto value = parse(word);
@@ -31,7 +25,8 @@ CLI::Validator reads_with(tl::expected<double, std::string> (*parse)(std::string
 }  // namespace
 
 void add_text_options(CLI::App& command, TextOptions& options) {
-  options.text_option = command.add_option("TEXT", options.text, "The line, with its markup")->type_name(" ");
+  options.text_option =
+      command.add_option("TEXT", options.text, "The line, with its markup")->type_name(" ");
   command.add_option("-f,--file", options.file, "Read the line from a file; - is standard input")
       ->excludes(options.text_option)
       ->type_name("FILE");
@@ -47,13 +42,21 @@ InputText read_input(const TextOptions& options) {
   if (!options.file.empty() && options.file != "-") {
     auto content = read_file(options.file);
     if (!content) throw Failure(wrong_usage, content.error().message);
-    return {options.file, without_last_newline(std::move(*content))};
+    return {options.file, std::move(*content)};
   }
   if (options.file.empty() && isatty(STDIN_FILENO) != 0) {
     throw Failure(wrong_usage, "no text: give it as TEXT, with --file, or through a pipe");
   }
   std::string text{std::istreambuf_iterator<char>(std::cin), std::istreambuf_iterator<char>()};
-  return {"stdin", without_last_newline(std::move(text))};
+  return {"stdin", std::move(text)};
+}
+
+InputText read_line(const TextOptions& options) {
+  InputText input = read_input(options);
+  if (options.text_option->count() > 0) return input;
+  if (input.text.ends_with('\n')) input.text.pop_back();
+  if (input.text.ends_with('\r')) input.text.pop_back();
+  return input;
 }
 
 Language open_language(const TextOptions& options) {
@@ -88,7 +91,7 @@ Pace read_pace(const PaceOptions& options) {
 
 void add_box_options(CLI::App& command, BoxOptions& options) {
   command.add_option("-w,--width", options.width, "Width of the rows in cells, 1 to 10000")
-      ->check(CLI::Range(1, max_width, "CELLS"))
+      ->check(CLI::Range(1, max_width).description(""))
       ->capture_default_str()
       ->type_name("CELLS");
   add_choice<Align>(command, "--align", options.align,

@@ -20,10 +20,12 @@ void add_text_options(CLI::App& command, TextOptions& options);
 /// A text and what to call it in messages.
 struct InputText {
   std::string name;  ///< the file's path, "text" or "stdin"
-  std::string text;  ///< without the newline at its end, if it had one
+  std::string text;
 };
-/// Reads the text that the options name; throws Failure if there is none or it cannot be read.
+/// Reads all that the options name; throws Failure if there is nothing or it cannot be read.
 [[nodiscard]] InputText read_input(const TextOptions& options);
+/// The same as one line: of a file or pipe, the newline at the very end does not count.
+[[nodiscard]] InputText read_line(const TextOptions& options);
 
 /// Throws Failure for a language that ICU cannot serve.
 [[nodiscard]] Language open_language(const TextOptions& options);
@@ -53,7 +55,7 @@ CLI::Option* add_choice(CLI::App& command, const std::string& name, Value& value
   const auto set = [&value, choices, words, name](const std::string& word) {
     const auto found = choices.find(word);
     if (found == choices.end()) {
-      throw CLI::ValidationError(name, "\"" + word + "\" is none of: " + words);
+      throw CLI::ValidationError(name, quoted_word(word) + " is none of: " + words);
     }
     value = found->second;
   };

@@ -1,12 +1,29 @@
 #include <fmt/format.h>
 
 #include <CLI/CLI.hpp>
+#include <algorithm>
 #include <clocale>
 #include <cstdio>
+#include <string_view>
+#include <vector>
 
+#include "arvik/diagnostic.hpp"
 #include "commands.hpp"
 
 namespace {
+
+// What is wrong with the command's name, told better than the parser would.
+std::string command_problem(CLI::App& app, int argc, char** argv) {
+  std::vector<std::string_view> names;
+  for (const CLI::App* command : app.get_subcommands({})) names.push_back(command->get_name());
+  if (argc < 2) return fmt::format("name a command: {}", fmt::join(names, ", "));
+  const std::string_view word = argv[1];
+  if (word.starts_with('-')) return {};
+  if (std::find(names.begin(), names.end(), word) != names.end()) return {};
+  const std::string_view near = arvik::nearest_name(word, names);
+  return fmt::format("there is no command \"{}\"{}", word,
+                     near.empty() ? "" : fmt::format("; did you mean \"{}\"?", near));
+}
 
 int run(int argc, char** argv) {
   using namespace arvik::tool;
@@ -16,7 +33,7 @@ int run(int argc, char** argv) {
       "Try:  arvik reveal 'Mind the [rate x0.5: thin ice].[hold] It [b: sings]…'"};
   app.name("arvik");
   app.set_version_flag("--version", std::string("arvik ") + ARVIK_VERSION);
-  app.require_subcommand(1);
+  app.require_subcommand(0, 1);
   app.get_formatter()->label("SUBCOMMAND", "COMMAND");
   app.footer(
       "arvik COMMAND --help tells more of each command.\n"
@@ -27,6 +44,10 @@ int run(int argc, char** argv) {
   add_layout_command(app, status);
   for (CLI::App* command : app.get_subcommands({})) {
     command->group("Commands")->get_formatter()->label("Excludes", "not with");
+  }
+  if (const std::string problem = command_problem(app, argc, argv); !problem.empty()) {
+    fmt::print(stderr, "arvik: {}\nRun arvik --help for what there is.\n", problem);
+    return wrong_usage;
   }
   try {
     app.parse(argc, argv);

@@ -65,7 +65,7 @@ void report(std::string_view name, std::string_view source,
   for (const Diagnostic& diagnostic : diagnostics) {
     fmt::print(stderr, "{}:{}:{}: {}: {} ({})", name, diagnostic.row + row_offset,
                diagnostic.column, diagnostic.severity == Severity::error ? "error" : "warning",
-               diagnostic.message, diagnostic_name(diagnostic.code));
+               printable(diagnostic.message), diagnostic_name(diagnostic.code));
     if (!diagnostic.hint.empty()) fmt::print(stderr, "; did you mean \"{}\"?", diagnostic.hint);
     fmt::print(stderr, "\n");
     const Excerpt excerpt = cut_excerpt(source, diagnostic.range);

@@ -33,7 +33,7 @@ struct RevealOptions {
 };
 
 tl::expected<double, std::string> parse_speed(std::string_view word) {
-  const std::string quoted = "\"" + std::string(word) + "\"";
+  const std::string quoted = quoted_word(word);
   if (word.starts_with('x')) word.remove_prefix(1);
   const auto factor = parse_decimal(word);
   if (!factor) return tl::unexpected(quoted + " is not a speed: write it like x1.5");
@@ -237,7 +237,7 @@ void run(RevealOptions options, ExitStatus& status) {
   if (live) options.box.width = std::min(options.box.width, Terminal::width());
   const Pace pace = read_pace(options.pace);
   Typesetter typesetter(open_language(options.text));
-  const InputText input = read_input(options.text);
+  const InputText input = read_line(options.text);
   const auto line = typesetter.prepare(input.text, pace, GridFont(), make_box(options.box));
   if (!line) throw Failure(wrong_usage, line.error().message);
   report(input.name, input.text, line->marked.diagnostics);

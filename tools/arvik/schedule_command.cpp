@@ -54,11 +54,11 @@ void run(const ScheduleOptions& options, ExitStatus& status) {
   }
   const Pace pace = read_pace(options.pace);
   Language language = open_language(options.text);
-  const InputText input = read_input(options.text);
   if (options.batch) {
-    run_batch(input, language, pace, status);
+    run_batch(read_input(options.text), language, pace, status);
     return;
   }
+  const InputText input = read_line(options.text);
   ScheduledLine line;
   prepare(input, input.text, 0, language, pace, line, status);
   switch (options.format) {

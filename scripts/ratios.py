@@ -1,0 +1,35 @@
+"""Ratios between benchmarks of one run. Usage: ratios.py RESULTS.json..."""
+import json
+import sys
+
+times, sizes = {}, {}
+for path in sys.argv[1:]:
+    for entry in json.load(open(path))["benchmarks"]:
+        if "cpu_time" not in entry or entry.get("run_type") == "aggregate":
+            continue
+        per_second = entry.get("items_per_second")
+        # Seconds an item where items are counted, nanoseconds a run where not.
+        times[entry["name"]] = 1 / per_second if per_second else entry["cpu_time"]
+
+
+def ratio(what, one, other, aim=""):
+    if one in times and other in times:
+        print(f"{what:58} {times[one] / times[other]:8.2f}  {aim}")
+
+
+print(f"\n{'ratio':58} {'measured':>8}  aim")
+for name, arg, aim in (("English", 0, "<= 1.0"), ("Japanese", 1, "<= 1.3")):
+    two = f"baseline/icu_two_passes/{arg}"
+    ratio(f"prepare {name} / ICU's two passes", f"arvik/prepare/{arg}", two, aim)
+    for stage in ("parse", "segment", "schedule", "layout"):
+        ratio(f"  of it {stage}", f"arvik/stage_{stage}/{arg}", two)
+ratio("idle tick / adding to packed clocks", "arvik/idle_tick", "baseline/add_to_packed_clocks")
+ratio("idle tick / adding to clocks of the same size", "arvik/idle_tick", "baseline/add_to_clocks", "<= 3")
+ratio("idle tick / adding and comparing", "arvik/idle_tick", "baseline/add_and_compare")
+ratio("tick at 60 Hz / adding to clocks", "arvik/tick_at_60_hz", "baseline/add_to_clocks")
+ratio("step shown / idle tick", "arvik/shown_step", "arvik/idle_tick")
+for size in (50, 100, 200, 400, 800):
+    ratio(f"hand-written / Arvik, whole line of {size}", f"baseline/hand_written/{size}",
+          f"arvik/whole_line/{size}", ">= 20" if size == 100 else "")
+ratio("Arvik, line of 800 / line of 100", "arvik/whole_line/800", "arvik/whole_line/100", "about 8")
+ratio("hand-written, line of 800 / line of 100", "baseline/hand_written/800", "baseline/hand_written/100")

@@ -1,0 +1,62 @@
+// Promise 5: nothing on the heap per frame. The program's operator new counts.
+
+#include <catch2/catch.hpp>
+#include <cstring>
+
+#include "arvik/typesetter.hpp"
+#include "support/allocations.hpp"
+
+using namespace arvik;
+using namespace std::chrono_literals;
+
+namespace {
+const std::string markup =
+    "The tide clock [mark stops a=b: stopped] at [rate x0.5: a quarter past four].[hold] No wind… "
+    "[whole: no water],[pause 300ms] and “yet” [mark ticking]it [i: ticks].";
+}
+
+TEST_CASE("the counter counts") {
+  const std::size_t before = test::allocations();
+  const std::string text(1000, 'x');
+  CHECK(test::allocations() == before + 1);
+}
+
+TEST_CASE("ticks and queries allocate nothing, from the first to the last") {
+  Typesetter typesetter(Language::open("en").value());
+  const PreparedLine line = typesetter.prepare(markup, {}, GridFont(), {.width = 30}).value();
+  std::size_t events = 0;
+  std::size_t sum = 0;
+  const std::size_t before = test::allocations();
+  Reveal reveal = line.reveal();
+  reveal.set_speed(1100);
+  while (reveal.state() != RevealState::finished) {
+    const Progress progress = reveal.tick(16ms);
+    for (const Event& event : progress.events) events += event.name.size() + 1;
+    sum += reveal.shown_steps() + reveal.shown().bytes + reveal.shown().utf16_units;
+    sum += static_cast<std::size_t>(reveal.position().count());
+    if (reveal.state() == RevealState::holding) reveal.release_hold();
+    reveal.pause();
+    reveal.resume();
+  }
+  Reveal again = line.reveal();
+  events += again.skip().events.size();
+  const std::size_t after = test::allocations();
+  CHECK(after == before);
+  CHECK(events > 5);
+  CHECK(sum > 0);
+}
+
+TEST_CASE("preparing into a used line reuses its memory") {
+  Typesetter typesetter(Language::open("en").value());
+  const std::string plain(200, 'x');
+  PreparedLine line;
+  const auto cost = [&] {
+    const std::size_t before = test::allocations();
+    REQUIRE(typesetter.prepare(plain, {}, GridFont(), Box{}, line).has_value());
+    return test::allocations() - before;
+  };
+  const std::size_t first = cost();
+  const std::size_t second = cost();
+  CHECK(second < first);
+  CHECK(second <= 4);
+}

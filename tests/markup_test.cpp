@@ -1,0 +1,191 @@
+#include <catch2/catch.hpp>
+#include <sstream>
+
+#include "arvik/markup.hpp"
+#include "arvik/steps.hpp"
+
+using namespace arvik;
+using namespace std::chrono_literals;
+
+namespace {
+
+// Spans and points as `name@begin-end` and `name@at`, in the order of the source.
+std::string edges_of(const MarkedText& marked) {
+  static const char* const names[] = {"pause", "hold",  "rate",   "whole", "by",    "flow",
+                                      "mark",  "sound", "typing", "mute",  "b",     "i",
+                                      "u",     "s",     "color",  "size",  "style", "enter",
+                                      "icon",  "value", "br",     "page",  "keep",  "lang"};
+  std::ostringstream out;
+  EdgeWalker walker(marked);
+  while (walker.has_edge_until(marked.text.size())) {
+    const Edge edge = walker.take();
+    const char* sign = edge.kind == EdgeKind::begin ? "<" : edge.kind == EdgeKind::end ? ">" : "";
+    if (out.tellp() > 0) out << ' ';
+    out << (edge.kind == EdgeKind::end ? "" : sign) << names[edge.what->index()]
+        << (edge.kind == EdgeKind::end ? sign : "") << '@' << edge.at;
+  }
+  return out.str();
+}
+
+// Diagnostics as `code begin-end row:column`.
+std::string problems_of(const MarkedText& marked) {
+  std::ostringstream out;
+  for (const Diagnostic& d : marked.diagnostics) {
+    if (out.tellp() > 0) out << ", ";
+    out << diagnostic_name(d.code) << ' ' << d.range.begin << '-' << d.range.end << ' ' << d.row
+        << ':' << d.column;
+    if (!d.hint.empty()) out << " hint " << d.hint;
+  }
+  return out.str();
+}
+
+struct Row {
+  const char* source;
+  const char* text;
+  const char* edges;
+  const char* problems = "";
+};
+
+}  // namespace
+
+TEST_CASE("markup") {
+  const Row rows[] = {
+      // plain
+      {"", "", ""},
+      {"Mind the gap.", "Mind the gap.", ""},
+      {"back\\slash \"quote\" <angle> {brace} & 'x'", "back\\slash \"quote\" <angle> {brace} & 'x'",
+       ""},
+      // points and spans
+      {"a[pause 400ms]b", "ab", "pause@1"},
+      {"[hold]", "", "hold@0"},
+      {"[b: x]", "x", "<b@0 b>@1"},
+      {"[b:x]", "x", "<b@0 b>@1"},
+      {"[b:  x]", " x", "<b@0 b>@2"},
+      {"[b:]", "", "<b@0 b>@0"},
+      {"a[br]b", "a\nb", "br@1"},
+      {"[rate  x0.5 :x]", "x", "<rate@0 rate>@1"},
+      {"[b: one [i: two] three]", "one two three", "<b@0 <i@4 i>@7 b>@13"},
+      {"[b: [i: x]]", "x", "<b@0 <i@0 i>@1 b>@1"},
+      {"[b: x[pause 1s]]", "x", "<b@0 pause@1 b>@1"},
+      {"[mark a][mark b: x][mark c]", "x", "mark@0 <mark@0 mark>@1 mark@1"},
+      {"[b: x][i: y]", "xy", "<b@0 b>@1 <i@1 i>@2"},
+      {"[u: x][s: y][mute: z]", "xyz", "<u@0 u>@1 <s@1 s>@2 <mute@2 mute>@3"},
+      {"[by word: x][keep: y][lang ja: 水]", "xy水", "<by@0 by>@1 <keep@1 keep>@2 <lang@2 lang>@5"},
+      {"[enter fade 200ms: x][size 120%: y][style dread: z]", "xyz",
+       "<enter@0 enter>@1 <size@1 size>@2 <style@2 style>@3"},
+      {"[typing reeds: x][sound splash][icon key][value name][page]", "x",
+       "<typing@0 typing>@1 sound@1 icon@1 value@1 page@1"},
+      {"[color #11223344: x][color TEAL: y]", "xy", "<color@0 color>@1 <color@1 color>@2"},
+      // literal brackets
+      {"[[b: x]]", "[b: x]", ""},
+      {"[[]]", "[]", ""},
+      {"[b: [[x]]]", "[x]", "<b@0 b>@3"},
+      {"[b: x]] y]", "x] y", "<b@0 b>@4"},
+      {"[b: [i: [[E]]]]", "[E]", "<b@0 <i@0 i>@3 b>@3"},
+      {"[b: [[ [i: x]]", "[ x", "<b@0 <i@2 i>@3 b>@3"},
+      // mistakes
+      {"[puase 400ms]x", "[puase 400ms]x", "", "unknown-tag 1-6 1:2 hint pause"},
+      {"[sigh] oh", "[sigh] oh", "", "unknown-tag 1-5 1:2"},
+      {"[bold: a [i: b] c]", "[bold: a b c]", "<i@9 i>@10", "unknown-tag 1-5 1:2 hint b"},
+      {"[b x: y]", "[b x: y]", "", "extra-argument 3-4 1:4"},
+      {"[pause]", "[pause]", "", "missing-argument 1-6 1:2"},
+      {"[pause soon]", "[pause soon]", "", "bad-argument 7-11 1:8"},
+      {"[pause 1s 2s]", "[pause 1s 2s]", "", "extra-argument 10-12 1:11"},
+      {"[pause 1s: x]", "[pause 1s: x]", "", "not-a-span 1-6 1:2"},
+      {"[b]", "[b]", "", "not-a-point 1-2 1:2"},
+      {"[mark x y]", "[mark x y]", "", "bad-argument 8-9 1:9"},
+      {"[mark a=b]", "[mark a=b]", "", "bad-argument 6-9 1:7"},
+      {"[rate fast: x]", "[rate fast: x]", "", "bad-argument 6-10 1:7"},
+      {"[rate 0cps: x]", "[rate 0cps: x]", "", "bad-argument 6-10 1:7"},
+      {"[size 5%: x]", "[size 5%: x]", "", "bad-argument 6-8 1:7"},
+      {"[color tael: x]", "[color tael: x]", "", "bad-argument 7-11 1:8 hint teal"},
+      {"[enter fad: x]", "[enter fad: x]", "", "bad-argument 7-10 1:8 hint fade"},
+      {"[by wrod: x]", "[by wrod: x]", "", "bad-argument 4-8 1:5 hint word"},
+      {"[lang 日本: x]", "[lang 日本: x]", "", "bad-argument 6-12 1:7"},
+      {"[b: x", "[b: x", "", "missing-bracket 0-4 1:1"},
+      {"é\n[b: x", "é\n[b: x", "", "missing-bracket 3-7 2:1"},
+      {"[b: [i: x]", "[b: x", "<i@4 i>@5", "missing-bracket 0-4 1:1"},
+      {"[pause 1s", "[pause 1s", "", "missing-bracket 0-6 1:1"},
+      {"[pause [b: x]", "[pause x", "<b@7 b>@8", "missing-bracket 0-6 1:1"},
+      {"a] b", "a] b", "", "stray-bracket 1-2 1:2"},
+      {"a [ b", "a [ b", "", "stray-bracket 2-3 1:3"},
+      {"[10:30]", "[10:30]", "", "stray-bracket 0-1 1:1, stray-bracket 6-7 1:7"},
+      {"a[", "a[", "", "stray-bracket 1-2 1:2"},
+      {"[pause 1s]]", "]", "pause@0", "stray-bracket 10-11 1:11"},
+      // repair
+      {"a\xFFz", "a\uFFFDz", "", "invalid-utf8 1-2 1:2"},
+      {"\xE2\x82|\xF0\x9F", "\uFFFD|\uFFFD", "", "invalid-utf8 0-2 1:1, invalid-utf8 3-5 1:3"},
+      {"[b: \xC0]", "\uFFFD", "<b@0 b>@3", "invalid-utf8 4-5 1:5"},
+  };
+  for (const Row& row : rows) {
+    INFO(row.source);
+    const MarkedText marked = parse(row.source);
+    CHECK(marked.text == row.text);
+    CHECK(edges_of(marked) == row.edges);
+    CHECK(problems_of(marked) == row.problems);
+  }
+}
+
+TEST_CASE("arguments arrive read") {
+  const MarkedText marked = parse(
+      "[pause 1.5s][mark x key=a=b empty=][rate 20cps: r][color #11223344: c][color Teal: t]"
+      "[size 120.5%: s][enter wipe 300ms: e][color transparent: n]");
+  REQUIRE(marked.diagnostics.empty());
+  CHECK(std::get<tag::Pause>(marked.points[0].what).time == 1500ms);
+  const auto& mark = std::get<tag::Mark>(marked.points[1].what);
+  CHECK(mark.name == "x");
+  CHECK(mark.attributes == std::vector<Attribute>{{"key", "a=b"}, {"empty", ""}});
+  CHECK(std::get<tag::Rate>(marked.spans[0].what).change == RateChange{20, false});
+  CHECK(std::get<tag::Color>(marked.spans[1].what).color == Rgba{0x11, 0x22, 0x33, 0x44});
+  CHECK(std::get<tag::Color>(marked.spans[2].what).color == Rgba{0, 0x80, 0x80, 0xFF});
+  CHECK(std::get<tag::Size>(marked.spans[3].what).percent == 120.5);
+  CHECK(std::get<tag::Enter>(marked.spans[4].what).how == Entrance::wipe);
+  CHECK(std::get<tag::Enter>(marked.spans[4].what).time == 300ms);
+  CHECK(std::get<tag::Color>(marked.spans[5].what).color.alpha == 0);
+}
+
+TEST_CASE("messages say what to do") {
+  CHECK(parse("[b]").diagnostics[0].message ==
+        "\"b\" needs a colon and content: write it like [b: text]");
+  CHECK(parse("[enter jump: x]").diagnostics[0].message ==
+        "\"jump\" is not an entrance: cut, fade, wipe or rise");
+  CHECK(parse("[pause 400]").diagnostics[0].message ==
+        "\"400\" is not a time: write it like 400ms or 1.5s");
+  CHECK(parse("a]").diagnostics[0].message == "this bracket closes nothing: write ]] to show one");
+}
+
+TEST_CASE("nesting has a limit, and what is too deep is shown") {
+  std::string source;
+  for (std::size_t i = 0; i < max_nesting + 1; ++i) source += "[b: ";
+  source += "x" + std::string(max_nesting + 1, ']');
+  const MarkedText marked = parse(source);
+  CHECK(marked.spans.size() == max_nesting);
+  REQUIRE(marked.diagnostics.size() == 1);
+  CHECK(marked.diagnostics[0].code == DiagnosticCode::too_deep);
+  CHECK(marked.text == "[b: x]");
+}
+
+TEST_CASE("long and hostile sources are read in one go") {
+  const MarkedText brackets = parse(std::string(1'000'000, '['));
+  CHECK(brackets.text == std::string(500'000, '['));
+  const MarkedText stray = parse(std::string(1'000'001, ']'));
+  CHECK(stray.text.size() == 500'001);
+  std::string heads;
+  for (int i = 0; i < 300'000; ++i) heads += "[b ";
+  CHECK(parse(heads).text == heads);
+  CHECK(parse(heads).diagnostics.size() == max_diagnostics + 1);
+  const std::string huge(max_text_bytes + 10, 'x');
+  const MarkedText cut = parse(huge);
+  CHECK(cut.text.size() == max_text_bytes);
+  REQUIRE(cut.diagnostics.size() == 1);
+  CHECK(cut.diagnostics[0].code == DiagnosticCode::text_too_long);
+}
+
+TEST_CASE("parsing into a used object leaves nothing of the last text") {
+  MarkedText marked = parse("[b: old] [hold] [wrong]");
+  parse("new", marked);
+  CHECK(marked.text == "new");
+  CHECK(marked.spans.empty());
+  CHECK(marked.points.empty());
+  CHECK(marked.diagnostics.empty());
+}

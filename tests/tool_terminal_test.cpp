@@ -1,0 +1,171 @@
+// `arvik reveal` on a real terminal: a pseudo-terminal whose other end the test reads and types at.
+
+#include <poll.h>
+#include <pty.h>
+#include <sys/wait.h>
+#include <termios.h>
+#include <unistd.h>
+#include <utmp.h>
+#include <catch2/catch.hpp>
+
+#include <csignal>
+#include <cstdlib>
+#include <string>
+#include <vector>
+
+namespace {
+
+class TerminalSession {
+ public:
+  explicit TerminalSession(std::vector<std::string> arguments) {
+    arguments.insert(arguments.begin(), {ARVIK_TOOL, "reveal"});
+    winsize size{24, 60, 0, 0};
+    REQUIRE(openpty(&master_, &slave_, nullptr, nullptr, &size) == 0);
+    tcgetattr(slave_, &before_);
+    child_ = fork();
+    if (child_ == 0) {
+      setenv("TERM", "xterm-256color", 1);
+      close(master_);
+      login_tty(slave_);
+      std::vector<char*> words;
+      for (std::string& word : arguments) words.push_back(word.data());
+      words.push_back(nullptr);
+      execv(words[0], words.data());
+      _exit(127);
+    }
+  }
+  TerminalSession(const TerminalSession&) = delete;
+  TerminalSession& operator=(const TerminalSession&) = delete;
+  ~TerminalSession() {
+    if (child_ > 0) {
+      kill(child_, SIGKILL);
+      waitpid(child_, nullptr, 0);
+    }
+    close(slave_);
+    close(master_);
+  }
+
+  // Reads until `part` was written since the last call of this function.
+  bool read_until(const std::string& part) {
+    while (output_.find(part, seen_) == std::string::npos) {
+      if (!read_some()) return false;
+    }
+    seen_ = output_.find(part, seen_) + part.size();
+    return true;
+  }
+
+  void type(const std::string& keys) {
+    REQUIRE(write(master_, keys.data(), keys.size()) == static_cast<ssize_t>(keys.size()));
+  }
+
+  // Reads to the end and answers the exit status, or 128 and the signal.
+  int finish() {
+    int status = 0;
+    while (waitpid(child_, &status, WNOHANG) == 0) read_some();
+    child_ = 0;
+    return WIFEXITED(status) ? WEXITSTATUS(status) : 128 + WTERMSIG(status);
+  }
+
+  [[nodiscard]] bool terminal_is_as_before() const {
+    termios now{};
+    tcgetattr(slave_, &now);
+    return now.c_lflag == before_.c_lflag && now.c_iflag == before_.c_iflag;
+  }
+
+  [[nodiscard]] bool echoes() const {
+    termios now{};
+    tcgetattr(slave_, &now);
+    return (now.c_lflag & ECHO) != 0;
+  }
+
+  [[nodiscard]] const std::string& output() const { return output_; }
+
+ private:
+  bool read_some() {
+    pollfd waiting{master_, POLLIN, 0};
+    if (poll(&waiting, 1, 100) <= 0) return ++silences_ < 300;
+    char buffer[4096];
+    const ssize_t got = read(master_, buffer, sizeof buffer);
+    if (got <= 0) return false;
+    output_.append(buffer, static_cast<std::size_t>(got));
+    return true;
+  }
+
+  int master_ = -1;
+  int slave_ = -1;
+  pid_t child_ = 0;
+  termios before_{};
+  std::string output_;
+  std::size_t seen_ = 0;
+  int silences_ = 0;
+};
+
+// The texts below have a hold or a very slow rate where the test must be sure that nothing moves.
+const char* const hidden_cursor = "\x1b[?25l";
+const char* const shown_cursor = "\x1b[?12l\x1b[?25h";
+
+}  // namespace
+
+TEST_CASE("space goes on from a hold and shows the rest, and the terminal is left clean") {
+  TerminalSession session({"QR[hold]zw", "--rate", "50cps"});
+  REQUIRE(session.read_until(hidden_cursor));
+  REQUIRE(session.read_until("Q"));
+  REQUIRE(session.read_until("▾ space"));
+  CHECK_FALSE(session.echoes());
+  CHECK(session.output().find("z") == std::string::npos);
+  session.type(" ");
+  REQUIRE(session.read_until("w"));
+  CHECK(session.finish() == 0);
+  CHECK(session.terminal_is_as_before());
+  CHECK(session.output().find(shown_cursor) != std::string::npos);
+}
+
+TEST_CASE("enter skips to the next hold") {
+  TerminalSession session({"--rate", "0.01cps", "XYZ[hold]W"});
+  REQUIRE(session.read_until("X"));
+  session.type("\n");
+  REQUIRE(session.read_until("Z"));
+  REQUIRE(session.read_until("▾ space"));
+  session.type("\n\n");
+  CHECK(session.finish() == 0);
+  CHECK(session.output().find("W") != std::string::npos);
+}
+
+TEST_CASE("p pauses, + and - change the speed, q leaves") {
+  TerminalSession session({"--rate", "0.01cps", "XYZ"});
+  REQUIRE(session.read_until("X"));
+  session.type("p");
+  REQUIRE(session.read_until("‖ paused"));
+  session.type("p+");
+  REQUIRE(session.read_until("x1.25"));
+  session.type("--");
+  REQUIRE(session.read_until("x0.75"));
+  session.type("q");
+  CHECK(session.finish() == 0);
+  CHECK(session.terminal_is_as_before());
+}
+
+TEST_CASE("Ctrl-C and SIGTERM leave the terminal clean and end by the signal") {
+  TerminalSession session({"--rate", "0.01cps", "XYZ"});
+  REQUIRE(session.read_until("X"));
+  session.type("\x03");
+  CHECK(session.finish() == 128 + SIGINT);
+  CHECK(session.terminal_is_as_before());
+  CHECK(session.output().find(shown_cursor) != std::string::npos);
+}
+
+TEST_CASE("every step is put into its own cell, in its row, in its style") {
+  TerminalSession session(
+      {"--width", "8", "--align", "end", "Mind [b: the] 水x", "--rate", "500cps"});
+  CHECK(session.finish() == 0);
+  const std::string& output = session.output();
+  CHECK(output.find("\r\x1b[7Ce") != std::string::npos);             // end of "Mind the"
+  CHECK(output.find("\r\x1b[5C水\r\x1b[7Cx") != std::string::npos);  // second row, at the end
+  CHECK(output.find("\x1b[1m") != std::string::npos);
+}
+
+TEST_CASE("what would act on the terminal is made harmless") {
+  TerminalSession session({"A\x1b[2JB", "--rate", "500cps"});
+  session.finish();
+  CHECK(session.output().find("\x1b[2J") == std::string::npos);
+}

@@ -1,0 +1,202 @@
+#include <unicode/ubrk.h>
+#include <unicode/utext.h>
+#include <catch2/catch.hpp>
+#include <fstream>
+#include <sstream>
+
+#include "arvik/language.hpp"
+#include "support/generator.hpp"
+
+using namespace arvik;
+
+namespace {
+
+using Boundaries = std::vector<std::size_t>;
+
+Boundaries boundaries_of(const Steps& steps) {
+  Boundaries result;
+  for (std::size_t i = 1; i < steps.extents.size(); ++i) result.push_back(steps.extents[i].bytes);
+  return result;
+}
+
+// ICU alone, over UTF-8, without any fast path.
+Boundaries icu_boundaries(const std::string& text, UBreakIteratorType type) {
+  UErrorCode status = U_ZERO_ERROR;
+  UText* source = utext_openUTF8(nullptr, text.data(), static_cast<int64_t>(text.size()), &status);
+  UBreakIterator* iterator = ubrk_open(type, "en", nullptr, 0, &status);
+  ubrk_setUText(iterator, source, &status);
+  Boundaries result;
+  for (int32_t at = ubrk_next(iterator); at != UBRK_DONE; at = ubrk_next(iterator)) {
+    result.push_back(static_cast<std::size_t>(at));
+  }
+  ubrk_close(iterator);
+  utext_close(source);
+  REQUIRE(U_SUCCESS(status));
+  return result;
+}
+
+void append_utf8(std::string& out, std::uint32_t c) {
+  const auto put = [&](std::uint32_t byte) { out += static_cast<char>(byte); };
+  if (c < 0x80) {
+    put(c);
+  } else if (c < 0x800) {
+    put(0xC0 | c >> 6), put(0x80 | (c & 0x3F));
+  } else if (c < 0x10000) {
+    put(0xE0 | c >> 12), put(0x80 | (c >> 6 & 0x3F)), put(0x80 | (c & 0x3F));
+  } else {
+    put(0xF0 | c >> 18), put(0x80 | (c >> 12 & 0x3F)), put(0x80 | (c >> 6 & 0x3F)),
+        put(0x80 | (c & 0x3F));
+  }
+}
+
+}  // namespace
+
+TEST_CASE("steps agree with Unicode's GraphemeBreakTest.txt, as far as ICU does") {
+  std::ifstream file("/usr/share/unicode/auxiliary/GraphemeBreakTest.txt");
+  REQUIRE(file);
+  Language language = Language::open("en").value();
+  int cases = 0;
+  int failed_by_icu = 0;
+  for (std::string row; std::getline(file, row);) {
+    std::istringstream words(row.substr(0, row.find('#')));
+    std::string text;
+    Boundaries expected;
+    for (std::string word; words >> word;) {
+      if (word == "÷") {
+        if (!text.empty()) expected.push_back(text.size());
+      } else if (word != "×") {
+        append_utf8(text, static_cast<std::uint32_t>(std::stoul(word, nullptr, 16)));
+      }
+    }
+    if (text.empty()) continue;
+    ++cases;
+    if (icu_boundaries(text, UBRK_CHARACTER) != expected) {
+      ++failed_by_icu;
+      continue;
+    }
+    INFO(row);
+    CHECK(boundaries_of(language.segment(text)) == expected);
+  }
+  CHECK(cases > 600);
+  CHECK(failed_by_icu == 0);
+}
+
+TEST_CASE("the fast path gives the answer of ICU on generated text") {
+  Language language = Language::open("en").value();
+  test::Random random(1);
+  for (int i = 0; i < 3000; ++i) {
+    const std::string text = test::random_text(random, 1 + test::below(random, 30));
+    INFO(text);
+    REQUIRE(boundaries_of(language.segment(text)) == icu_boundaries(text, UBRK_CHARACTER));
+  }
+  std::string ascii;
+  for (int i = 0; i < 20'000; ++i) ascii += static_cast<char>(test::below(random, 128));
+  CHECK(boundaries_of(language.segment(ascii)) == icu_boundaries(ascii, UBRK_CHARACTER));
+}
+
+TEST_CASE("extents count bytes, code points and UTF-16 units") {
+  Language language = Language::open("en").value();
+  const Steps steps = language.segment("aé👍🏽\r\nz");
+  REQUIRE(steps.size() == 5);
+  CHECK(steps.extents[2] == Extent{3, 2, 2});
+  CHECK(steps.extents[3] == Extent{11, 4, 6});
+  CHECK(steps.extents[4] == Extent{13, 6, 8});
+  CHECK(steps.kinds[3] == StepKind::row_end);
+  CHECK(steps.kinds[2] == StepKind::symbol);
+  CHECK(language.segment("").size() == 0);
+}
+
+TEST_CASE("kinds of steps") {
+  Language language = Language::open("en").value();
+  struct Row {
+    const char* text;
+    StepKind kind;
+  };
+  const Row rows[] = {
+      {"a", StepKind::letter},       {"水", StepKind::letter},      {"३", StepKind::digit},
+      {"☂", StepKind::symbol},       {"1️⃣", StepKind::symbol}, {"\t", StepKind::blank},
+      {"\u3000", StepKind::blank},   {"\u00a0", StepKind::blank},   {"\n", StepKind::row_end},
+      {"\u2029", StepKind::row_end}, {"\u200b", StepKind::unseen},  {"\u200f", StepKind::unseen},
+      {"\u00ad", StepKind::unseen},  {"\x01", StepKind::unseen},    {".", StepKind::full_stop},
+      {"。", StepKind::stop},        {"?", StepKind::terminal},     {"؟", StepKind::terminal},
+      {"।", StepKind::terminal},     {",", StepKind::comma},        {"،", StepKind::comma},
+      {"、", StepKind::clause},      {";", StepKind::clause},       {"—", StepKind::dash},
+      {"-", StepKind::hyphen},       {"…", StepKind::ellipsis},     {"・", StepKind::middle_dot},
+      {")", StepKind::closer},       {"」", StepKind::closer},      {"”", StepKind::closer},
+      {"“", StepKind::quote},        {"\"", StepKind::quote},       {"(", StepKind::opener},
+      {"〜", StepKind::symbol},      {" \u0301", StepKind::letter}, {"\u0600", StepKind::symbol}};
+  for (const Row& row : rows) {
+    INFO(row.text);
+    const Steps steps = language.segment(row.text);
+    REQUIRE(steps.size() == 1);
+    CHECK(static_cast<int>(steps.kinds[0]) == static_cast<int>(row.kind));
+  }
+}
+
+TEST_CASE("row breaks are those of ICU, and follow the language") {
+  Language english = Language::open("en").value();
+  Language thai = Language::open("th").value();
+  std::vector<RowBreak> breaks;
+  const auto allowed = [&](Language& language, const std::string& text) {
+    const Steps steps = language.segment(text);
+    language.row_breaks(text, steps, breaks);
+    Boundaries result;
+    for (std::uint32_t i = 0; i < steps.size(); ++i) {
+      if (breaks[i] != RowBreak::none) result.push_back(steps.end_byte(i));
+    }
+    return result;
+  };
+  CHECK(allowed(english, "a b-c d") == Boundaries{2, 4, 6});
+  CHECK(allowed(english, "水門の") == Boundaries{3, 6});
+  CHECK(allowed(english, "a\nb") == Boundaries{2});
+  CHECK(allowed(english, "a\n") == Boundaries{2});
+  CHECK(breaks[1] == RowBreak::required);
+  CHECK(allowed(english, "").empty());
+  CHECK(allowed(thai, "สวัสดีครับ").size() == 1);  // two words without a blank
+
+  test::Random random(2);
+  for (int i = 0; i < 500; ++i) {
+    const std::string text = test::random_text(random, 1 + test::below(random, 20));
+    const Steps steps = english.segment(text);
+    const Boundaries of_steps = boundaries_of(steps);
+    Boundaries expected;
+    for (const std::size_t at : icu_boundaries(text, UBRK_LINE)) {
+      const bool at_step = std::binary_search(of_steps.begin(), of_steps.end(), at);
+      const bool at_end = at == text.size() && steps.kinds.back() != StepKind::row_end;
+      if (at_step && !at_end) expected.push_back(at);
+    }
+    INFO(text);
+    REQUIRE(allowed(english, text) == expected);
+  }
+}
+
+TEST_CASE("abbreviations have grades, and spoken words are none") {
+  const Language english = Language::open("en-GB").value();
+  CHECK(english.abbreviation("Mr.") == Abbreviation::always);
+  CHECK(english.abbreviation("Dr.") == Abbreviation::always);
+  CHECK(english.abbreviation("No.") == Abbreviation::before_digit);
+  CHECK(english.abbreviation("p.m.") == Abbreviation::unless_capital);
+  for (const char* spoken : {"Is.", "In.", "Go.", "OK.", "Ok.", "I.", "All.", "clock.", ""}) {
+    INFO(spoken);
+    CHECK(english.abbreviation(spoken) == Abbreviation::none);
+  }
+  const Language german = Language::open("de").value();
+  CHECK(german.abbreviation("z.B.") == Abbreviation::always);
+  CHECK(german.abbreviation("Dir.") == Abbreviation::none);
+  const Language polish = Language::open("pl").value();
+  CHECK(polish.abbreviation("np.") == Abbreviation::always);
+  CHECK(polish.abbreviation("Approx.") == Abbreviation::none);  // not the default language's list
+  CHECK(english.is_one_letter_word("I"));
+  CHECK_FALSE(english.is_one_letter_word("J"));
+}
+
+TEST_CASE("languages that cannot be served are refused") {
+  for (const char* wrong : {"", "not a tag", "en_", "x", "e", "toolongsubtag-x", "en\n"}) {
+    INFO(wrong);
+    const auto language = Language::open(wrong);
+    REQUIRE_FALSE(language.has_value());
+    CHECK(language.error().code == DiagnosticCode::language_unavailable);
+  }
+  CHECK(Language::open("tlh").has_value());  // well-formed, unknown to ICU: root rules
+  CHECK(Language::open("pt-BR")->tag() == "pt-BR");
+}
