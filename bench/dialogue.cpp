@@ -7,18 +7,27 @@
 namespace arvik::bench {
 namespace {
 
-constexpr std::array english_parts{
-    "The tide clock stopped at a quarter past four, ", "I oiled the third wheel myself. ",
-    "You never listen, do you? ", "Mind the gate – it's heavier than it looks. ",
-    "“Leave it,” she said. ", "Nine hundred lamps, and not one of them lit! ",
-    "The water hasn't moved since Tuesday… ", "Mr. Odrun keeps the ledger, not me. ",
-    "Well, ", "It read 3.14 fathoms at 10:30. ", "And then it sang. ", "No, wait, ",
-    "the pump's asleep, ", "who told you that?! ", "somewhere under the lock-keeper's house. "};
+constexpr std::array english_parts{"The tide clock stopped at a quarter past four, ",
+                                   "I oiled the third wheel myself. ",
+                                   "You never listen, do you? ",
+                                   "Mind the gate – it's heavier than it looks. ",
+                                   "“Leave it,” she said. ",
+                                   "Nine hundred lamps, and not one of them lit! ",
+                                   "The water hasn't moved since Tuesday… ",
+                                   "Mr. Odrun keeps the ledger, not me. ",
+                                   "Well, ",
+                                   "It read 3.14 fathoms at 10:30. ",
+                                   "And then it sang. ",
+                                   "No, wait, ",
+                                   "the pump's asleep, ",
+                                   "who told you that?! ",
+                                   "somewhere under the lock-keeper's house. "};
 
 constexpr std::array japanese_parts{
     "水門の時計が止まった夜、", "オドランは何も言わなかった。", "「どうして」と聞いたけれど、",
-    "答えはなかった……。", "ポンプはまだ眠っている！", "三番の歯車に油をさしたのは、",
-    "わたしだけど？", "潮は火曜日から動かない。", "ねえ、", "ランプを消して。"};
+    "答えはなかった……。",       "ポンプはまだ眠っている！",     "三番の歯車に油をさしたのは、",
+    "わたしだけど？",           "潮は火曜日から動かない。",     "ねえ、",
+    "ランプを消して。"};
 
 template <typename Parts>
 std::vector<std::string> lines(const Parts& parts, std::size_t count, std::size_t bytes) {
@@ -33,7 +42,9 @@ std::vector<std::string> lines(const Parts& parts, std::size_t count, std::size_
 
 }  // namespace
 
-std::vector<std::string> english_lines(std::size_t count) { return lines(english_parts, count, 100); }
+std::vector<std::string> english_lines(std::size_t count) {
+  return lines(english_parts, count, 100);
+}
 std::vector<std::string> japanese_lines(std::size_t count) {
   return lines(japanese_parts, count, 115);
 }

@@ -1,5 +1,6 @@
-// Preparing lines, beside what it must be judged by: the two passes of ICU that any such preparation
-// needs, alone, over text that is UTF-16 already; and the hand-written way that grows quadratically.
+// Preparing lines, beside what it must be judged by: the two passes of ICU that any such
+// preparation needs, alone, over text that is UTF-16 already; and the hand-written way that grows
+// quadratically.
 
 #include <benchmark/benchmark.h>
 #include <unicode/ubrk.h>
@@ -124,9 +125,9 @@ BENCHMARK(stage_schedule)->Name("arvik/stage_schedule")->Arg(0)->Arg(1);
 void stage_layout(benchmark::State& state) {
   stage(state, [](const std::string&, const PreparedLine& line, Language& language,
                   PreparedLine& scratch) {
-    benchmark::DoNotOptimize(lay_out(line.marked, line.steps, language, GridFont(),
-                                     Box{.width = 50}, scratch.layout)
-                                 .has_value());
+    benchmark::DoNotOptimize(
+        lay_out(line.marked, line.steps, language, GridFont(), Box{.width = 50}, scratch.layout)
+            .has_value());
   });
 }
 BENCHMARK(stage_layout)->Name("arvik/stage_layout")->Arg(0)->Arg(1);
@@ -154,7 +155,11 @@ void hand_written(benchmark::State& state) {
   }
   state.SetComplexityN(state.range(0));
 }
-BENCHMARK(hand_written)->Name("baseline/hand_written")->RangeMultiplier(2)->Range(50, 800)->Complexity();
+BENCHMARK(hand_written)
+    ->Name("baseline/hand_written")
+    ->RangeMultiplier(2)
+    ->Range(50, 800)
+    ->Complexity();
 
 // The same line with Arvik, all of it: prepared once, then revealed step by step, all counts read.
 void whole_line(benchmark::State& state) {

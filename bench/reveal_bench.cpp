@@ -19,7 +19,8 @@ PreparedLine prepare(double rate) {
       .value();
 }
 
-// What a game would write first: a clock for each line, in a struct of the size of a Reveal or alone.
+// What a game would write first: a clock for each line, in a struct of the size of a Reveal or
+// alone.
 struct Clock {
   std::int64_t elapsed = 0;
   std::int64_t due = std::int64_t{1} << 60;

@@ -143,6 +143,8 @@ class EdgeWalker {
   explicit EdgeWalker(MarkedText&&) = delete;
   /// Whether an edge is left at or before this byte offset of the plain text.
   [[nodiscard]] bool has_edge_until(std::size_t at) const { return has_next_ && next_.at <= at; }
+  /// Where the next edge stands; only after has_edge_until() said yes.
+  [[nodiscard]] std::size_t next_at() const { return next_.at; }
   /// Answers the edge that has_edge_until() told of and goes on to the following one.
   Edge take();
 

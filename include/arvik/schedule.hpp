@@ -29,8 +29,9 @@ enum class PauseReason : std::uint8_t {
 /// "sentence", "row end", …; empty for none.
 [[nodiscard]] std::string_view pause_reason_name(PauseReason reason);
 
-/// The rest after a step.
+/// The rest after a step, for the steps that have one.
 struct StepPause {
+  std::uint32_t step = 0;
   Nanoseconds automatic{};  ///< by punctuation, from the pace
   Nanoseconds written{};    ///< by `[pause T]`
   PauseReason reason{};     ///< of the automatic part
@@ -54,7 +55,7 @@ struct Event {
 /// When everything in a line happens. Stands without text, steps and layout.
 struct Schedule {
   std::vector<Nanoseconds> onsets{};  ///< one a step, never decreasing
-  std::vector<StepPause> pauses{};    ///< one a step
+  std::vector<StepPause> pauses{};    ///< by step; only of steps that have one
   std::vector<Event> events{};        ///< by time, then by place; the last is the only finish
   Nanoseconds duration{};             ///< when the line finishes; holds take no time
 };

@@ -1,9 +1,9 @@
-// Rows, greedily: every row takes as many steps as fit and ends at the last opportunity among them.
+// Rows, greedily: every row takes as many chunks as fit, a chunk being the steps between two
+// row-break opportunities, with the blanks at its end hanging.
 //
-// Steps are visited once. What a row would measure up to any step is a difference of two running
-// sums, so that going back to an opportunity costs nothing. The sums are exact: advances are
-// multiples of 1/64 or coarser, and a float holds those up to 262,144 units. Beyond that, sums are
-// kept in double.
+// What a row would measure up to any step is a difference of two running sums, so the work goes
+// chunk by chunk and nothing is measured twice. Sums are in double, exact for any font whose
+// advances are binary fractions. Only a chunk that is wider than the box is looked at step by step.
 //
 // Guarded by tests/layout_test.cpp, against a naive wrap.
 
@@ -15,68 +15,66 @@
 namespace arvik {
 namespace {
 
-constexpr std::uint32_t nowhere = std::numeric_limits<std::uint32_t>::max();
-
 class RowBreaker {
  public:
-  RowBreaker(const MarkedText& marked, const Steps& steps, const Box& box, Layout& out)
-      : steps_(steps), box_(box), out_(out), sink_(marked.text, out.diagnostics) {}
+  RowBreaker(const MarkedText& marked, const Steps& steps, const std::vector<double>& sums,
+             double width, Layout& out)
+      : steps_(steps), sums_(sums), width_(width), out_(out), sink_(marked.text, out.diagnostics) {}
 
-  // out.steps holds the advances.
   void run(const std::vector<RowBreak>& breaks) {
     const std::uint32_t size = steps_.size();
-    sum_ = 0;
+    std::uint32_t chunk = 0;
     for (std::uint32_t i = 0; i < size; ++i) {
-      const bool hangs = !has_ink(steps_.kinds[i]);
-      while (!hangs && i > first_ && width_with(i) > box_.width) {
-        if (opportunity_ == nowhere) {
-          break_word(i);
-        } else {
-          end_row(opportunity_, sum_at_opportunity_);
-        }
-      }
-      const float advance = out_.steps[i].width;
-      if (!hangs && advance > box_.width) warn_too_wide(i);
-      sum_ += static_cast<double>(advance);
-      if (breaks[i] == RowBreak::required) {
-        end_row(i + 1, sum_);
-      } else if (breaks[i] == RowBreak::allowed) {
-        opportunity_ = i + 1;
-        sum_at_opportunity_ = sum_;
-      }
+      if (breaks[i] == RowBreak::none && i + 1 < size) continue;
+      add_chunk(chunk, i + 1);
+      chunk = i + 1;
+      if (breaks[i] == RowBreak::required) end_row(i + 1);
     }
-    if (first_ < size || out_.rows.empty()) end_row(size, sum_);
+    if (first_ < size || out_.rows.empty()) end_row(size);
   }
 
  private:
-  [[nodiscard]] double width_with(std::uint32_t step) const {
-    return sum_ - sum_at_first_ + static_cast<double>(out_.steps[step].width);
+  [[nodiscard]] std::uint32_t ink_end(std::uint32_t first, std::uint32_t end) const {
+    while (end > first && !has_ink(steps_.kinds[end - 1])) --end;
+    return end;
   }
 
-  void end_row(std::uint32_t end, double sum_at_end) {
+  [[nodiscard]] bool fits(std::uint32_t ink_end) const {
+    return sums_[ink_end] - sums_[first_] <= width_;
+  }
+
+  void add_chunk(std::uint32_t begin, std::uint32_t end) {
+    const std::uint32_t ink = ink_end(begin, end);
+    if (ink == begin || fits(ink)) return;
+    if (begin > first_) end_row(begin);
+    if (!fits(ink)) break_word(ink);
+  }
+
+  // The chunk that begins the row is wider than the box: as many steps a row as fit, one at least.
+  void break_word(std::uint32_t end) {
+    bool warned = false;
+    for (std::uint32_t i = first_; i < end; ++i) {
+      if (!has_ink(steps_.kinds[i])) continue;
+      if (i > first_ && !fits(i + 1)) {
+        if (!warned) {
+          warn(DiagnosticCode::word_broken, first_, i,
+               "a word is longer than the row and is broken");
+        }
+        warned = true;
+        end_row(i);
+      }
+      if (i == first_ && !fits(i + 1)) warn_too_wide(i);
+    }
+  }
+
+  void end_row(std::uint32_t end) {
     Row row;
     row.first_step = first_;
     row.end_step = end;
-    row.end_ink_step = end;
-    double width = sum_at_end - sum_at_first_;
-    while (row.end_ink_step > first_ && !has_ink(steps_.kinds[row.end_ink_step - 1])) {
-      --row.end_ink_step;
-      width -= static_cast<double>(out_.steps[row.end_ink_step].width);
-    }
-    row.width = static_cast<float>(width);
+    row.end_ink_step = ink_end(first_, end);
+    row.width = static_cast<float>(sums_[row.end_ink_step] - sums_[first_]);
     out_.rows.push_back(row);
     first_ = end;
-    sum_at_first_ = sum_at_end;
-    opportunity_ = nowhere;
-  }
-
-  void break_word(std::uint32_t before) {
-    if (word_broken_until_ != first_) {  // one warning a word, however often it is broken
-      warn(DiagnosticCode::word_broken, first_, before,
-           "a word is longer than the row and is broken");
-    }
-    word_broken_until_ = before;
-    end_row(before, sum_);
   }
 
   void warn_too_wide(std::uint32_t step) {
@@ -94,15 +92,11 @@ class RowBreaker {
   }
 
   const Steps& steps_;
-  const Box& box_;
+  const std::vector<double>& sums_;  // sums_[n] is the advance of the first n steps
+  double width_;
   Layout& out_;
   DiagnosticSink sink_;
   std::uint32_t first_ = 0;  // of the row being filled
-  double sum_ = 0;           // of the advances up to the current step
-  double sum_at_first_ = 0;
-  std::uint32_t opportunity_ = nowhere;  // the last one in the row
-  double sum_at_opportunity_ = 0;
-  std::uint32_t word_broken_until_ = nowhere;
   bool warned_too_wide_ = false;
 };
 
@@ -118,7 +112,8 @@ float offset_for(Align align, float room, float unit) {
   return 0;
 }
 
-void place(const Box& box, const FontMetrics& metrics, Layout& out) {
+void place(const Box& box, const FontMetrics& metrics, const std::vector<double>& sums,
+           Layout& out) {
   out.width = 0;
   for (const Row& row : out.rows) out.width = std::max(out.width, row.width);
   out.height = static_cast<float>(out.rows.size()) * metrics.row_height;
@@ -127,14 +122,23 @@ void place(const Box& box, const FontMetrics& metrics, Layout& out) {
   for (Row& row : out.rows) {
     row.x = offset_for(box.align, std::max(room - row.width, 0.0F), metrics.unit);
     row.y = static_cast<float>(index) * metrics.row_height;
-    double x = static_cast<double>(row.x);
+    const double left = static_cast<double>(row.x) - sums[row.first_step];
     for (std::uint32_t i = row.first_step; i < row.end_step; ++i) {
-      out.steps[i].x = static_cast<float>(x);
-      out.steps[i].row = index;
-      x += static_cast<double>(out.steps[i].width);
+      const auto width = static_cast<float>(sums[i + 1] - sums[i]);
+      out.steps[i] = {static_cast<float>(left + sums[i]), width, index};
     }
     ++index;
   }
+}
+
+std::vector<double> running_sums(const std::vector<float>& advances) {
+  std::vector<double> sums(advances.size() + 1);
+  double sum = 0;
+  for (std::size_t i = 0; i < advances.size(); ++i) {
+    sum += static_cast<double>(advances[i]);
+    sums[i + 1] = sum;
+  }
+  return sums;
 }
 
 }  // namespace
@@ -152,12 +156,12 @@ tl::expected<void, Diagnostic> lay_out(const MarkedText& marked, const Steps& st
   std::vector<float> advances;
   advances.reserve(steps.size());
   font.measure({marked.text, &steps, 0, steps.size()}, advances);
-  out.steps.assign(steps.size(), StepPlace{});
-  for (std::uint32_t i = 0; i < steps.size(); ++i) out.steps[i].width = advances[i];
+  const std::vector<double> sums = running_sums(advances);
+  out.steps.resize(steps.size());
   out.rows.clear();
   out.diagnostics.clear();
-  RowBreaker(marked, steps, box, out).run(breaks);
-  place(box, font.metrics(), out);
+  RowBreaker(marked, steps, sums, static_cast<double>(box.width), out).run(breaks);
+  place(box, font.metrics(), sums, out);
   return {};
 }
 

@@ -53,6 +53,8 @@ class Parser {
       : source_(source), out_(out), sink_(source, out.diagnostics) {}
 
   void run() {
+    next_open_ = std::min(source_.find('['), source_.size());
+    next_close_ = std::min(source_.find(']'), source_.size());
     cut();
     revert_unclosed();
     for (Piece& piece : pieces_) write(piece);
@@ -62,7 +64,7 @@ class Parser {
  private:
   void cut() {
     while (at_ < source_.size()) {
-      const std::size_t bracket = std::min(source_.find_first_of("[]", at_), source_.size());
+      const std::size_t bracket = next_bracket();
       add_text(at_, bracket);
       at_ = bracket;
       if (at_ == source_.size()) return;
@@ -73,6 +75,13 @@ class Parser {
         doubled&& is_literal_close() ? add_literal_close() : close_span();
       }
     }
+  }
+
+  // Each kind is looked for on its own, which is fast, and only once in every stretch.
+  std::size_t next_bracket() {
+    if (next_open_ < at_) next_open_ = std::min(source_.find('[', at_), source_.size());
+    if (next_close_ < at_) next_close_ = std::min(source_.find(']', at_), source_.size());
+    return std::min(next_open_, next_close_);
   }
 
   void add_text(std::size_t begin, std::size_t end) {
@@ -210,10 +219,13 @@ class Parser {
   }
 
   void append_repaired(TextRange range) {
+    const std::string_view readable = source_.substr(0, range.end);
     std::size_t good = range.begin;
     std::size_t at = range.begin;
     while (at < range.end) {
-      const auto decoded = unicode::decode(source_.substr(0, range.end), at);
+      at += unicode::ascii_run(readable, at);
+      if (at == range.end) break;
+      const auto decoded = unicode::decode(readable, at);
       if (!decoded.valid) {
         out_.text.append(source_, good, at - good);
         unicode::append(out_.text, decoded.code_point);
@@ -254,6 +266,8 @@ class Parser {
   MarkedText& out_;
   DiagnosticSink sink_;
   std::size_t at_ = 0;
+  std::size_t next_open_ = 0;
+  std::size_t next_close_ = 0;
   std::vector<Piece> pieces_;
   std::vector<OpenSpan> open_;
 };

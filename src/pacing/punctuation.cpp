@@ -39,13 +39,20 @@ class PauseFinder {
   void run() {
     const std::uint32_t size = steps_.size();
     for (std::uint32_t i = 0; i < size;) {
-      const StepKind kind = steps_.kinds[i];
-      if (is_alphanumeric(kind) || kind == StepKind::symbol) {
-        ++i;
-      } else if (kind == StepKind::blank) {
-        i = read_blanks(i);
-      } else {
-        i = std::max(read_run(i), i + 1);
+      switch (steps_.kinds[i]) {
+        case StepKind::letter:
+        case StepKind::digit:
+        case StepKind::symbol:
+        case StepKind::unseen:
+        case StepKind::opener:
+          ++i;
+          break;
+        case StepKind::blank:
+          i = read_blanks(i);
+          break;
+        default:
+          i = std::max(read_run(i), i + 1);
+          break;
       }
     }
   }
@@ -72,7 +79,7 @@ class PauseFinder {
 
   void put(std::uint32_t step, PauseReason reason) {
     const Nanoseconds time = pause_time(pace_, reason);
-    if (time > Nanoseconds::zero()) out_[step] = {time, {}, reason};
+    if (time > Nanoseconds::zero()) out_.push_back({step, time, {}, reason});
   }
 
   [[nodiscard]] PauseReason longer(PauseReason a, PauseReason b) const {
@@ -334,7 +341,7 @@ Nanoseconds pause_time(const Pace& pace, PauseReason reason) {
 
 void find_pauses(std::string_view text, const Steps& steps, const Language& language,
                  const Pace& pace, std::vector<StepPause>& out) {
-  out.assign(steps.size(), StepPause{});
+  out.clear();
   PauseFinder(text, steps, language, pace, out).run();
 }
 

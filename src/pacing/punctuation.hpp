@@ -10,7 +10,7 @@
 
 namespace arvik::pacing {
 
-/// The reason for an automatic pause after each step; `none` for most.
+/// The automatic pauses that the punctuation asks for, by step.
 void find_pauses(std::string_view text, const Steps& steps, const Language& language,
                  const Pace& pace, std::vector<StepPause>& out);
 

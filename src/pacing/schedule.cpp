@@ -1,5 +1,6 @@
 // Onsets and events of a line: one walk over the steps, with the edges (span begins, span ends,
-// points) taken in between, in the order of the source.
+// points) taken in between, in the order of the source. Where nothing stands between steps but
+// their intervals, a whole stretch is put down at once.
 //
 // The time cursor stands behind the interval of the last step. What the walk meets between two
 // steps happens at the cursor, in order. The automatic pause of the step before is still open then:
@@ -21,29 +22,25 @@ namespace {
 
 class Scheduler {
  public:
-  Scheduler(const MarkedText& marked, const Steps& steps, const Pace& pace, Schedule& out)
-      : edges_(marked), marked_(marked), steps_(steps), out_(out) {
+  Scheduler(const MarkedText& marked, const Steps& steps, const Pace& pace,
+            const std::vector<StepPause>& automatic, Schedule& out)
+      : edges_(marked), marked_(marked), steps_(steps), automatic_(automatic), out_(out) {
     rates_[0] = pace.rate;
   }
 
-  // out.pauses holds every automatic pause that the punctuation asks for.
   void run() {
     const std::uint32_t size = steps_.size();
     out_.onsets.resize(size);
     out_.events.clear();
-    const std::uint32_t ink_end = end_of_ink();
-    for (std::uint32_t i = 0; i < size; ++i) {
+    out_.pauses.clear();
+    ink_end_ = end_of_ink();
+    for (std::uint32_t i = 0; i < size;) {
       take_edges(i, steps_.begin_byte(i));
       pass_automatic_pause();
-      out_.onsets[i] = cursor_;
-      const bool rests = i + 1 < ink_end && flow_depth_ == 0 && !is_inside_whole(i);
-      if (!rests) {
-        out_.pauses[i].automatic = {};
-        out_.pauses[i].reason = PauseReason::none;
-      }
-      open_pause_ = &out_.pauses[i];
-      automatic_pending_ = rests;
-      if (i + 1 < size) advance(interval(i));
+      last_ = end_of_stretch(i) - 1;
+      show(i, last_);
+      open_automatic_pause();
+      i = last_ + 1;
     }
     take_edges(size, marked_.text.size());
     out_.duration = cursor_;
@@ -59,28 +56,61 @@ class Scheduler {
 
   void advance(Nanoseconds time) { cursor_ = add_saturated(cursor_, time); }
 
+  // From `first` to before the answer nothing stands between the steps but their intervals.
+  [[nodiscard]] std::uint32_t end_of_stretch(std::uint32_t first) {
+    while (next_automatic_ < automatic_.size() && automatic_[next_automatic_].step < first) {
+      ++next_automatic_;
+    }
+    std::uint32_t end = steps_.size();
+    if (next_automatic_ < automatic_.size()) end = automatic_[next_automatic_].step + 1;
+    if (edges_.has_edge_until(steps_.begin_byte(end - 1))) {
+      const auto by_bytes = [](const Extent& extent, std::size_t at) { return extent.bytes < at; };
+      const auto edge = std::lower_bound(steps_.extents.begin() + first + 1,
+                                         steps_.extents.begin() + end, edges_.next_at(), by_bytes);
+      end = static_cast<std::uint32_t>(edge - steps_.extents.begin());
+    }
+    return end;
+  }
+
+  // Puts down the onsets of the steps of a stretch; the cursor then stands behind the last.
+  void show(std::uint32_t first, std::uint32_t last) {
+    Nanoseconds cursor = cursor_;
+    const Nanoseconds interval = interval_of(rates_[rate_depth_]);
+    for (std::uint32_t i = first; i <= last; ++i) {
+      out_.onsets[i] = cursor;
+      const StepKind kind = steps_.kinds[i];
+      const bool seen = kind != StepKind::row_end && kind != StepKind::unseen;
+      if (seen && !is_inside_whole(i)) cursor = add_saturated(cursor, interval);
+    }
+    const bool line_ends = last + 1 == steps_.size();
+    cursor_ = line_ends ? out_.onsets[last] : cursor;
+  }
+
   [[nodiscard]] bool is_inside_whole(std::uint32_t step) const {
     return whole_depth_ > 0 && steps_.end_byte(step) < whole_end_;
   }
 
-  [[nodiscard]] Nanoseconds interval(std::uint32_t step) {
-    const StepKind kind = steps_.kinds[step];
-    if (kind == StepKind::row_end || kind == StepKind::unseen || is_inside_whole(step)) return {};
-    if (interval_ == Nanoseconds::zero()) interval_ = interval_of(rates_[rate_depth_]);
-    return interval_;
+  void open_automatic_pause() {
+    const bool asked =
+        next_automatic_ < automatic_.size() && automatic_[next_automatic_].step == last_;
+    pending_ = asked && last_ + 1 < ink_end_ && flow_depth_ == 0 && !is_inside_whole(last_);
   }
 
   void pass_automatic_pause() {
-    if (!automatic_pending_) return;
-    advance(open_pause_->automatic);
-    automatic_pending_ = false;
+    if (!pending_) return;
+    const StepPause& pause = automatic_[next_automatic_];
+    StepPause& whole = pause_after_last();
+    whole.automatic = pause.automatic;
+    whole.reason = pause.reason;
+    advance(pause.automatic);
+    pending_ = false;
   }
 
-  void drop_automatic_pause() {
-    if (!automatic_pending_) return;
-    open_pause_->automatic = {};
-    open_pause_->reason = PauseReason::none;
-    automatic_pending_ = false;
+  StepPause& pause_after_last() {
+    if (out_.pauses.empty() || out_.pauses.back().step != last_) {
+      out_.pauses.push_back({last_, {}, {}, PauseReason::none});
+    }
+    return out_.pauses.back();
   }
 
   void take_edges(std::uint32_t step, std::size_t until) {
@@ -95,11 +125,11 @@ class Scheduler {
   void apply(const tag::Pause& pause) {
     pass_automatic_pause();
     advance(pause.time);
-    if (open_pause_ != nullptr) open_pause_->written += pause.time;
+    if (step_ > 0) pause_after_last().written += pause.time;  // before the first, no step has it
   }
 
   void apply(const tag::Hold&) {
-    drop_automatic_pause();
+    pending_ = false;
     out_.events.push_back({EventKind::hold, step_, cursor_, {}, {}});
   }
 
@@ -110,7 +140,6 @@ class Scheduler {
   }
 
   void apply(const tag::Rate& rate) {
-    interval_ = {};
     if (edge_.kind == EdgeKind::end) {
       --rate_depth_;
       return;
@@ -136,17 +165,19 @@ class Scheduler {
   EdgeWalker edges_;
   const MarkedText& marked_;
   const Steps& steps_;
+  const std::vector<StepPause>& automatic_;
   Schedule& out_;
 
   Nanoseconds cursor_{};
-  StepPause* open_pause_ = nullptr;  // of the last step; none before the first
-  bool automatic_pending_ = false;   // the automatic part of it has not passed yet
+  std::uint32_t ink_end_ = 0;
+  std::uint32_t last_ = 0;          // the last step shown
+  std::size_t next_automatic_ = 0;  // the first automatic pause at or behind the stretch
+  bool pending_ = false;            // it stands after the last step and has not passed yet
 
   Edge edge_;
   std::uint32_t step_ = 0;
   std::array<double, max_nesting + 1> rates_{};
   std::size_t rate_depth_ = 0;
-  Nanoseconds interval_{};  // of the current rate; zero: not computed yet
   int whole_depth_ = 0;
   std::size_t whole_end_ = 0;
   int flow_depth_ = 0;
@@ -169,8 +200,9 @@ std::string_view event_kind_name(EventKind kind) {
 tl::expected<void, Diagnostic> schedule(const MarkedText& marked, const Steps& steps,
                                         const Language& language, const Pace& pace, Schedule& out) {
   if (auto problem = find_problem(pace)) return tl::unexpected(std::move(*problem));
-  pacing::find_pauses(marked.text, steps, language, pace, out.pauses);
-  Scheduler(marked, steps, pace, out).run();
+  std::vector<StepPause> automatic;
+  pacing::find_pauses(marked.text, steps, language, pace, automatic);
+  Scheduler(marked, steps, pace, automatic, out).run();
   return {};
 }
 

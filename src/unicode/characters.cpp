@@ -4,6 +4,7 @@
 #include <unicode/utf8.h>
 
 #include <array>
+#include <cstring>
 
 namespace arvik::unicode {
 namespace {
@@ -114,12 +115,6 @@ StepKind classify(char32_t code_point) {
              : StepKind::symbol;
 }
 
-std::array<StepKind, 128> ascii_kinds() {
-  std::array<StepKind, 128> kinds{};
-  for (std::size_t i = 0; i < kinds.size(); ++i) kinds[i] = classify(static_cast<char32_t>(i));
-  return kinds;
-}
-
 bool is_conjoining_tail(char32_t code_point) {  // Hangul vowels and trailing consonants
   return (code_point >= 0x1160 && code_point <= 0x11FF) ||
          (code_point >= 0xD7B0 && code_point <= 0xD7FF);
@@ -162,8 +157,18 @@ void append(std::string& out, char32_t code_point) {
 }
 
 StepKind kind_of(char32_t code_point) {
-  static const std::array<StepKind, 128> ascii = ascii_kinds();
-  return code_point < ascii.size() ? ascii[code_point] : classify(code_point);
+  if (code_point < ascii_kinds.size()) return ascii_kinds[code_point];
+  return is_plain_wide_letter(code_point) ? StepKind::letter : classify(code_point);
+}
+
+std::size_t ascii_run(std::string_view text, std::size_t at) {
+  const std::size_t begin = at;
+  for (std::uint64_t word = 0; at + sizeof word <= text.size(); at += sizeof word) {
+    std::memcpy(&word, text.data() + at, sizeof word);
+    if ((word & 0x8080808080808080U) != 0) break;
+  }
+  while (at < text.size() && static_cast<unsigned char>(text[at]) < 0x80) ++at;
+  return at - begin;
 }
 
 bool is_capital(char32_t code_point) {
@@ -179,7 +184,9 @@ bool is_wide(char32_t code_point) {
 int cell_width(std::string_view cluster) {
   if (cluster.empty()) return 0;
   Decoded now = decode(cluster, 0);
-  if (now.size == cluster.size()) return cells_of(now.code_point);
+  if (now.size == cluster.size()) {
+    return is_plain_wide_letter(now.code_point) ? 2 : cells_of(now.code_point);
+  }
 
   // A cluster that is shown as an emoji is one picture however many characters it has (UTS #51):
   // a flag, a sequence with U+FE0F, or a base that is an emoji by default.

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <array>
 #include <cstddef>
 #include <cstdint>
 #include <string>
@@ -26,7 +27,42 @@ struct Decoded {
 /// Appends valid UTF-8 for a scalar value.
 void append(std::string& out, char32_t code_point);
 
+/// The kinds of ASCII, spelt out so that looking one up costs nothing.
+[[nodiscard]] constexpr std::array<StepKind, 128> make_ascii_kinds() {
+  std::array<StepKind, 128> kinds{};
+  kinds.fill(StepKind::symbol);
+  for (std::size_t c = 0; c < 0x20; ++c) kinds[c] = StepKind::unseen;
+  for (const char c : {'\n', '\v', '\f', '\r'})
+    kinds[static_cast<std::size_t>(c)] = StepKind::row_end;
+  for (std::size_t c = 'a'; c <= 'z'; ++c) kinds[c] = StepKind::letter;
+  for (std::size_t c = 'A'; c <= 'Z'; ++c) kinds[c] = StepKind::letter;
+  for (std::size_t c = '0'; c <= '9'; ++c) kinds[c] = StepKind::digit;
+  kinds['\t'] = kinds[' '] = StepKind::blank;
+  kinds['.'] = StepKind::full_stop;
+  kinds['!'] = kinds['?'] = StepKind::terminal;
+  kinds[','] = StepKind::comma;
+  kinds[':'] = StepKind::colon;
+  kinds[';'] = StepKind::clause;
+  kinds['-'] = StepKind::hyphen;
+  kinds['"'] = kinds['\''] = StepKind::quote;
+  kinds['('] = kinds['['] = kinds['{'] = StepKind::opener;
+  kinds[')'] = kinds[']'] = kinds['}'] = StepKind::closer;
+  kinds[0x7F] = StepKind::unseen;
+  return kinds;
+}
+inline constexpr std::array<StepKind, 128> ascii_kinds = make_ascii_kinds();
+
+/// Letters that are wide, stand alone and fill most East Asian text: unified ideographs, hiragana,
+/// katakana. Known without asking ICU; false says nothing.
+[[nodiscard]] constexpr bool is_plain_wide_letter(char32_t c) {
+  return (c >= 0x4E00 && c <= 0x9FFF) || (c >= 0x3041 && c <= 0x3096) ||
+         (c >= 0x30A1 && c <= 0x30FA);
+}
+
 [[nodiscard]] StepKind kind_of(char32_t code_point);
+
+/// How many bytes at `at` and behind it are ASCII.
+[[nodiscard]] std::size_t ascii_run(std::string_view text, std::size_t at);
 
 /// Upper or title case.
 [[nodiscard]] bool is_capital(char32_t code_point);

@@ -56,6 +56,7 @@ enum class Joining : std::uint8_t {
 
 Joining joining_of(char32_t code_point) {
   if (code_point >= 0x20 && code_point < 0x7F) return Joining::alone;
+  if (unicode::is_plain_wide_letter(code_point)) return Joining::alone;
   if (code_point == U'\r') return Joining::cr;
   if (code_point == U'\n') return Joining::lf;
   switch (u_getIntPropertyValue(static_cast<UChar32>(code_point), UCHAR_GRAPHEME_CLUSTER_BREAK)) {
@@ -99,6 +100,13 @@ StepKind kind_of_cluster(std::string_view cluster) {
     if (!has_ink(kind) && kind != StepKind::row_end) kind = unicode::kind_of(now.code_point);
   }
   return kind;
+}
+
+// The Greek question mark is canonically equal to the semicolon and written as such.
+void mark_greek_questions(std::string_view text, Steps& steps) {
+  for (std::uint32_t i = 0; i < steps.size(); ++i) {
+    if (steps.text(text, i) == ";") steps.kinds[i] = StepKind::terminal;
+  }
 }
 
 std::string_view cut_to_limit(std::string_view text) {
@@ -210,37 +218,57 @@ Steps Language::segment(std::string_view text) {
   return steps;
 }
 
+// ASCII, which is mostly what there is: every character is a step, but for CR LF. Stops before the
+// last ASCII character, which a mark may follow, and before a CR. Answers where it stopped.
+static std::size_t segment_ascii(std::string_view text, std::size_t at, Steps& out) {
+  std::size_t end = at + unicode::ascii_run(text, at);
+  if (end > at && end < text.size()) --end;
+  end = std::min(std::min(text.find('\r', at), text.size()), end);
+  const std::size_t count = end - at;
+  Extent extent = out.extents.back();
+  const std::size_t first = out.kinds.size();
+  out.extents.resize(first + 1 + count);
+  out.kinds.resize(first + count);
+  Extent* extents = out.extents.data() + first + 1;
+  StepKind* kinds = out.kinds.data() + first;
+  for (std::size_t i = 0; i < count; ++i) {
+    ++extent.bytes;
+    ++extent.code_points;
+    ++extent.utf16_units;
+    extents[i] = extent;
+    kinds[i] = unicode::ascii_kinds[static_cast<unsigned char>(text[at + i])];
+  }
+  return end;
+}
+
 void Language::segment(std::string_view text, Steps& out) {
   text = cut_to_limit(text);
   out.extents.assign(1, Extent{});
   out.kinds.clear();
   out.extents.reserve(text.size() / 2);
   out.kinds.reserve(text.size() / 2);
-  if (text.empty()) return;
 
-  const bool greek = impl_->language == "el";
-  Character now = character_at(text, 0);
-  for (std::size_t at = 0; at < text.size();) {
+  for (std::size_t at = segment_ascii(text, 0, out); at < text.size();) {
     const std::size_t begin = at;
+    Character now = character_at(text, at);
     const Decoded first = now.decoded;
     bool single = true;
     for (;;) {
       at += now.decoded.size;
       if (at == text.size()) break;
       const Character next = character_at(text, at);
-      const bool boundary = is_sure_boundary(now.joining, next.joining);
+      if (is_sure_boundary(now.joining, next.joining)) break;
       now = next;
-      if (boundary) break;
       single = false;
     }
-    if (!single) {
+    if (single) {
+      add_character(out, first);
+    } else {
       impl_->segment_run(text, begin, at, out);
-      continue;
     }
-    add_character(out, first);
-    // The Greek question mark is canonically equal to the semicolon and written as such.
-    if (greek && first.code_point == U';') out.kinds.back() = StepKind::terminal;
+    at = segment_ascii(text, at, out);
   }
+  if (impl_->language == "el") mark_greek_questions(text, out);
 }
 
 void Language::row_breaks(std::string_view text, const Steps& steps, std::vector<RowBreak>& out) {

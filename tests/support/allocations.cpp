@@ -17,6 +17,11 @@ void* take(std::size_t size) {
 
 void* operator new(std::size_t size) { return take(size); }
 void* operator new[](std::size_t size) { return take(size); }
+void* operator new(std::size_t size, const std::nothrow_t&) noexcept {
+  ++count;
+  return std::malloc(size == 0 ? 1 : size);
+}
+void operator delete(void* memory, const std::nothrow_t&) noexcept { std::free(memory); }
 void operator delete(void* memory) noexcept { std::free(memory); }
 void operator delete[](void* memory) noexcept { std::free(memory); }
 void operator delete(void* memory, std::size_t) noexcept { std::free(memory); }

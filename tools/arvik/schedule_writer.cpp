@@ -36,6 +36,20 @@ std::string attribute_list(const Event& event) {
   return list;
 }
 
+// The pause after each step, asked for in rising order of steps.
+class PauseCursor {
+ public:
+  explicit PauseCursor(const Schedule& schedule) : pauses_(schedule.pauses) {}
+  StepPause after(std::uint32_t step) {
+    while (next_ < pauses_.size() && pauses_[next_].step < step) ++next_;
+    return next_ < pauses_.size() && pauses_[next_].step == step ? pauses_[next_] : StepPause{};
+  }
+
+ private:
+  const std::vector<StepPause>& pauses_;
+  std::size_t next_ = 0;
+};
+
 // Calls for every step and event in the order in which a reveal brings them.
 template <typename OnStep, typename OnEvent>
 void in_order(const ScheduledLine& line, OnStep on_step, OnEvent on_event) {
@@ -82,13 +96,14 @@ ordered_json event_json(const Event& event) {
 }  // namespace
 
 std::string schedule_table(const ScheduledLine& line) {
+  PauseCursor pauses(line.schedule);
   fmt::memory_buffer out;
   auto end = std::back_inserter(out);
   fmt::format_to(end, "    onset   step  shows       pause after\n");
   in_order(
       line,
       [&](std::uint32_t i) {
-        const StepPause& pause = line.schedule.pauses[i];
+        const StepPause pause = pauses.after(i);
         std::string rest;
         if (whole_pause(pause) > Nanoseconds::zero()) {
           rest = fmt::format("{:5} ms  {}", microseconds(whole_pause(pause)) / 1000,
@@ -110,14 +125,14 @@ std::string schedule_table(const ScheduledLine& line) {
 }
 
 std::string schedule_json(const ScheduledLine& line, bool indented) {
+  PauseCursor pauses(line.schedule);
   ordered_json steps = ordered_json::array();
   for (std::uint32_t i = 0; i < line.steps.size(); ++i) {
     ordered_json step = {{"text", step_text(line, i)},
                          {"begin", line.steps.begin_byte(i)},
                          {"end", line.steps.end_byte(i)},
                          {"onset_us", microseconds(line.schedule.onsets[i])}};
-    if (const StepPause& pause = line.schedule.pauses[i];
-        whole_pause(pause) > Nanoseconds::zero()) {
+    if (const StepPause pause = pauses.after(i); whole_pause(pause) > Nanoseconds::zero()) {
       step["pause_us"] = microseconds(whole_pause(pause));
       step["pause_reason"] = pause_reason(pause);
     }
@@ -134,13 +149,14 @@ std::string schedule_json(const ScheduledLine& line, bool indented) {
 }
 
 std::string schedule_csv(const ScheduledLine& line) {
+  PauseCursor pauses(line.schedule);
   fmt::memory_buffer out;
   auto end = std::back_inserter(out);
   fmt::format_to(end, "kind,step,text,begin,end,time_us,pause_us,pause_reason,attributes\r\n");
   in_order(
       line,
       [&](std::uint32_t i) {
-        const StepPause& pause = line.schedule.pauses[i];
+        const StepPause pause = pauses.after(i);
         fmt::format_to(end, "step,{},{},{},{},{},{},{},\r\n", i, csv_field(step_text(line, i)),
                        line.steps.begin_byte(i), line.steps.end_byte(i),
                        microseconds(line.schedule.onsets[i]), microseconds(whole_pause(pause)),
