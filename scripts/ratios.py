@@ -9,7 +9,10 @@ for path in sys.argv[1:]:
             continue
         per_second = entry.get("items_per_second")
         # Seconds an item where items are counted, nanoseconds a run where not.
-        times[entry["name"]] = 1 / per_second if per_second else entry["cpu_time"]
+        time = 1 / per_second if per_second else entry["cpu_time"]
+        name = entry["run_name"]
+        # The least of the repetitions: other programs only ever add time.
+        times[name] = min(time, times.get(name, time))
 
 
 def ratio(what, one, other, aim=""):
@@ -23,6 +26,7 @@ for name, arg, aim in (("English", 0, "<= 1.0"), ("Japanese", 1, "<= 1.3")):
     ratio(f"prepare {name} / ICU's two passes", f"arvik/prepare/{arg}", two, aim)
     for stage in ("parse", "segment", "schedule", "layout"):
         ratio(f"  of it {stage}", f"arvik/stage_{stage}/{arg}", two)
+    ratio("  ICU's line pass alone", f"baseline/icu_line_pass/{arg}", two)
 ratio("idle tick / adding to packed clocks", "arvik/idle_tick", "baseline/add_to_packed_clocks")
 ratio("idle tick / adding to clocks of the same size", "arvik/idle_tick", "baseline/add_to_clocks", "<= 3")
 ratio("idle tick / adding and comparing", "arvik/idle_tick", "baseline/add_and_compare")
@@ -31,5 +35,8 @@ ratio("step shown / idle tick", "arvik/shown_step", "arvik/idle_tick")
 for size in (50, 100, 200, 400, 800):
     ratio(f"hand-written / Arvik, whole line of {size}", f"baseline/hand_written/{size}",
           f"arvik/whole_line/{size}", ">= 20" if size == 100 else "")
+for size in (100, 800):
+    ratio(f"hand-written for ASCII alone / Arvik, line of {size}", f"baseline/hand_written_ascii/{size}",
+          f"arvik/whole_line/{size}")
 ratio("Arvik, line of 800 / line of 100", "arvik/whole_line/800", "arvik/whole_line/100", "about 8")
 ratio("hand-written, line of 800 / line of 100", "baseline/hand_written/800", "baseline/hand_written/100")

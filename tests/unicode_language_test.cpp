@@ -1,7 +1,9 @@
 #include <unicode/ubrk.h>
+#include <unicode/uchar.h>
 #include <unicode/utext.h>
 #include <catch2/catch.hpp>
 #include <fstream>
+#include <optional>
 #include <sstream>
 
 #include "arvik/language.hpp"
@@ -133,6 +135,56 @@ TEST_CASE("kinds of steps") {
   }
 }
 
+TEST_CASE("kinds follow Unicode's properties for every character") {
+  // The slow way, by ICU's properties; what the project sorts by hand is left out.
+  const auto expected = [](UChar32 c) -> std::optional<StepKind> {
+    const bool ignorable = u_hasBinaryProperty(c, UCHAR_DEFAULT_IGNORABLE_CODE_POINT) != 0;
+    switch (u_charType(c)) {
+      case U_DECIMAL_DIGIT_NUMBER:
+        return StepKind::digit;
+      case U_SPACE_SEPARATOR:
+        return StepKind::blank;
+      case U_LINE_SEPARATOR:
+      case U_PARAGRAPH_SEPARATOR:
+        return StepKind::row_end;
+      case U_LETTER_NUMBER:
+        return StepKind::letter;
+      case U_CONTROL_CHAR:
+      case U_SURROGATE:
+        return std::nullopt;
+      default:
+        break;
+    }
+    if (u_isalpha(c) != 0) return ignorable ? StepKind::unseen : StepKind::letter;
+    if (u_ispunct(c) == 0) return std::nullopt;
+    if (u_charType(c) == U_START_PUNCTUATION) return StepKind::opener;
+    if (u_charType(c) == U_END_PUNCTUATION) return StepKind::closer;
+    return std::nullopt;
+  };
+  Language language = Language::open("en").value();
+  int compared = 0;
+  for (UChar32 c = 0; c <= 0x10FFFF; ++c) {
+    const auto kind = expected(c);
+    if (!kind) continue;
+    std::string text;
+    append_utf8(text, static_cast<std::uint32_t>(c));
+    const Steps steps = language.segment(text);
+    if (steps.kinds.size() == 1 && steps.kinds[0] == *kind) {
+      ++compared;
+      continue;
+    }
+    INFO("U+" << std::hex << c);
+    REQUIRE(steps.kinds.size() == 1);
+    REQUIRE(static_cast<int>(steps.kinds[0]) == static_cast<int>(*kind));
+  }
+  CHECK(compared > 130'000);
+}
+
+bool at_icu_break(const std::string& text, std::size_t at) {
+  const Boundaries breaks = icu_boundaries(text, UBRK_LINE);
+  return std::find(breaks.begin(), breaks.end(), at) != breaks.end();
+}
+
 TEST_CASE("row breaks are those of ICU, and follow the language") {
   Language english = Language::open("en").value();
   Language thai = Language::open("th").value();
@@ -167,6 +219,11 @@ TEST_CASE("row breaks are those of ICU, and follow the language") {
     }
     INFO(text);
     REQUIRE(allowed(english, text) == expected);
+    for (std::uint32_t step = 0; step < steps.size(); ++step) {
+      const bool required = breaks[step] == RowBreak::required;
+      REQUIRE(required ==
+              (steps.kinds[step] == StepKind::row_end && at_icu_break(text, steps.end_byte(step))));
+    }
   }
 }
 

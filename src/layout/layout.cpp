@@ -1,9 +1,11 @@
-// Rows, greedily: every row takes as many chunks as fit, a chunk being the steps between two
-// row-break opportunities, with the blanks at its end hanging.
+// Rows, greedily: every row takes as many steps as fit and ends at the last opportunity among them.
 //
-// What a row would measure up to any step is a difference of two running sums, so the work goes
-// chunk by chunk and nothing is measured twice. Sums are in double, exact for any font whose
-// advances are binary fractions. Only a chunk that is wider than the box is looked at step by step.
+// One walk over the steps keeps a running sum of the advances and remembers the sum at the last
+// opportunity and at the last step with ink, so that ending a row there costs nothing. The walk has
+// no branch that depends on the text but the rare end of a row: where a language may break after
+// every other character, mispredicted branches were what layout cost most (going from chunk to
+// chunk was tried, and dropped for that). Sums are in double, exact for any font whose advances are
+// binary fractions.
 //
 // Guarded by tests/layout_test.cpp, against a naive wrap.
 
@@ -15,64 +17,65 @@
 namespace arvik {
 namespace {
 
+// Sums of advances from the start of the line: up to some step, and up to the end of its ink.
+struct Mark {
+  std::uint32_t step = 0;
+  std::uint32_t ink_end = 0;
+  double sum = 0;
+  double ink_sum = 0;
+};
+
 class RowBreaker {
  public:
-  RowBreaker(const MarkedText& marked, const Steps& steps, const std::vector<double>& sums,
+  RowBreaker(const MarkedText& marked, const Steps& steps, const std::vector<float>& advances,
              double width, Layout& out)
-      : steps_(steps), sums_(sums), width_(width), out_(out), sink_(marked.text, out.diagnostics) {}
+      : steps_(steps),
+        advances_(advances),
+        width_(width),
+        out_(out),
+        sink_(marked.text, out.diagnostics) {}
 
   void run(const std::vector<RowBreak>& breaks) {
     const std::uint32_t size = steps_.size();
-    std::uint32_t chunk = 0;
+    Mark now;
     for (std::uint32_t i = 0; i < size; ++i) {
-      if (breaks[i] == RowBreak::none && i + 1 < size) continue;
-      add_chunk(chunk, i + 1);
-      chunk = i + 1;
-      if (breaks[i] == RowBreak::required) end_row(i + 1);
+      const bool ink = has_ink(steps_.kinds[i]);
+      const double sum = now.sum + static_cast<double>(advances_[i]);
+      if (sum - first_.sum > width_ && ink) make_room(now, sum);
+      now.step = i + 1;
+      now.sum = sum;
+      now.ink_end = ink ? i + 1 : now.ink_end;
+      now.ink_sum = ink ? sum : now.ink_sum;
+      opportunity_ = breaks[i] != RowBreak::none ? now : opportunity_;
+      if (breaks[i] == RowBreak::required) end_row(now);
     }
-    if (first_ < size || out_.rows.empty()) end_row(size);
+    if (first_.step < size || out_.rows.empty()) end_row(now);
   }
 
  private:
-  [[nodiscard]] std::uint32_t ink_end(std::uint32_t first, std::uint32_t end) const {
-    while (end > first && !has_ink(steps_.kinds[end - 1])) --end;
-    return end;
+  // The step behind `now`, up to which the sum is `sum`, does not fit into the row.
+  void make_room(const Mark& now, double sum) {
+    if (opportunity_.step > first_.step) end_row(opportunity_);
+    if (sum - first_.sum <= width_) return;
+    if (now.step > first_.step) break_word(now);
+    if (sum - first_.sum > width_) warn_too_wide(now.step);
   }
 
-  [[nodiscard]] bool fits(std::uint32_t ink_end) const {
-    return sums_[ink_end] - sums_[first_] <= width_;
-  }
-
-  void add_chunk(std::uint32_t begin, std::uint32_t end) {
-    const std::uint32_t ink = ink_end(begin, end);
-    if (ink == begin || fits(ink)) return;
-    if (begin > first_) end_row(begin);
-    if (!fits(ink)) break_word(ink);
-  }
-
-  // The chunk that begins the row is wider than the box: as many steps a row as fit, one at least.
-  void break_word(std::uint32_t end) {
-    bool warned = false;
-    for (std::uint32_t i = first_; i < end; ++i) {
-      if (!has_ink(steps_.kinds[i])) continue;
-      if (i > first_ && !fits(i + 1)) {
-        if (!warned) {
-          warn(DiagnosticCode::word_broken, first_, i,
-               "a word is longer than the row and is broken");
-        }
-        warned = true;
-        end_row(i);
-      }
-      if (i == first_ && !fits(i + 1)) warn_too_wide(i);
+  void break_word(const Mark& now) {
+    if (word_broken_at_ != first_.step) {  // one warning a word, however often it is broken
+      warn(DiagnosticCode::word_broken, first_.step, now.step,
+           "a word is longer than the row and is broken");
     }
+    word_broken_at_ = now.step;
+    end_row(now);
   }
 
-  void end_row(std::uint32_t end) {
+  void end_row(const Mark& end) {
     Row row;
-    row.first_step = first_;
-    row.end_step = end;
-    row.end_ink_step = ink_end(first_, end);
-    row.width = static_cast<float>(sums_[row.end_ink_step] - sums_[first_]);
+    row.first_step = first_.step;
+    row.end_step = end.step;
+    row.end_ink_step = std::max(end.ink_end, first_.step);
+    row.width = static_cast<float>(std::max(end.ink_sum - first_.sum, 0.0));
     out_.rows.push_back(row);
     first_ = end;
   }
@@ -92,11 +95,13 @@ class RowBreaker {
   }
 
   const Steps& steps_;
-  const std::vector<double>& sums_;  // sums_[n] is the advance of the first n steps
+  const std::vector<float>& advances_;
   double width_;
   Layout& out_;
   DiagnosticSink sink_;
-  std::uint32_t first_ = 0;  // of the row being filled
+  Mark first_;        // where the row being filled begins
+  Mark opportunity_;  // the last one met; in this row if behind first_
+  std::uint32_t word_broken_at_ = std::numeric_limits<std::uint32_t>::max();
   bool warned_too_wide_ = false;
 };
 
@@ -112,7 +117,7 @@ float offset_for(Align align, float room, float unit) {
   return 0;
 }
 
-void place(const Box& box, const FontMetrics& metrics, const std::vector<double>& sums,
+void place(const Box& box, const FontMetrics& metrics, const std::vector<float>& advances,
            Layout& out) {
   out.width = 0;
   for (const Row& row : out.rows) out.width = std::max(out.width, row.width);
@@ -122,23 +127,13 @@ void place(const Box& box, const FontMetrics& metrics, const std::vector<double>
   for (Row& row : out.rows) {
     row.x = offset_for(box.align, std::max(room - row.width, 0.0F), metrics.unit);
     row.y = static_cast<float>(index) * metrics.row_height;
-    const double left = static_cast<double>(row.x) - sums[row.first_step];
+    auto x = static_cast<double>(row.x);
     for (std::uint32_t i = row.first_step; i < row.end_step; ++i) {
-      const auto width = static_cast<float>(sums[i + 1] - sums[i]);
-      out.steps[i] = {static_cast<float>(left + sums[i]), width, index};
+      out.steps[i] = {static_cast<float>(x), advances[i], index};
+      x += static_cast<double>(advances[i]);
     }
     ++index;
   }
-}
-
-std::vector<double> running_sums(const std::vector<float>& advances) {
-  std::vector<double> sums(advances.size() + 1);
-  double sum = 0;
-  for (std::size_t i = 0; i < advances.size(); ++i) {
-    sum += static_cast<double>(advances[i]);
-    sums[i + 1] = sum;
-  }
-  return sums;
 }
 
 }  // namespace
@@ -156,12 +151,11 @@ tl::expected<void, Diagnostic> lay_out(const MarkedText& marked, const Steps& st
   std::vector<float> advances;
   advances.reserve(steps.size());
   font.measure({marked.text, &steps, 0, steps.size()}, advances);
-  const std::vector<double> sums = running_sums(advances);
   out.steps.resize(steps.size());
   out.rows.clear();
   out.diagnostics.clear();
-  RowBreaker(marked, steps, sums, static_cast<double>(box.width), out).run(breaks);
-  place(box, font.metrics(), sums, out);
+  RowBreaker(marked, steps, advances, static_cast<double>(box.width), out).run(breaks);
+  place(box, font.metrics(), advances, out);
   return {};
 }
 

@@ -220,22 +220,18 @@ class Parser {
 
   void append_repaired(TextRange range) {
     const std::string_view readable = source_.substr(0, range.end);
-    std::size_t good = range.begin;
     std::size_t at = range.begin;
     while (at < range.end) {
-      at += unicode::ascii_run(readable, at);
-      if (at == range.end) break;
-      const auto decoded = unicode::decode(readable, at);
-      if (!decoded.valid) {
-        out_.text.append(source_, good, at - good);
-        unicode::append(out_.text, decoded.code_point);
-        good = at + decoded.size;
-        report(DiagnosticCode::invalid_utf8, {at, good},
-               "these bytes are not UTF-8 and are shown as U+FFFD");
-      }
-      at += decoded.size;
+      const std::size_t good = unicode::valid_run(readable, at);
+      out_.text.append(readable, at, good);
+      at += good;
+      if (at == range.end) return;
+      const auto wrong = unicode::decode(readable, at);
+      unicode::append(out_.text, wrong.code_point);
+      report(DiagnosticCode::invalid_utf8, {at, at + wrong.size},
+             "these bytes are not UTF-8 and are shown as U+FFFD");
+      at += wrong.size;
     }
-    out_.text.append(source_, good, range.end - good);
   }
 
   void report_tag(const markup::TagProblem& problem) {

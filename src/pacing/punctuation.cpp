@@ -342,6 +342,7 @@ Nanoseconds pause_time(const Pace& pace, PauseReason reason) {
 void find_pauses(std::string_view text, const Steps& steps, const Language& language,
                  const Pace& pace, std::vector<StepPause>& out) {
   out.clear();
+  out.reserve(steps.size() / 8 + 4);  // about what dialogue has
   PauseFinder(text, steps, language, pace, out).run();
 }
 

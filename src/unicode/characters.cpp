@@ -17,7 +17,6 @@ StepKind kind_of_punctuation(char32_t code_point, int8_t category) {
     case 0xFF0E:  // fullwidth full stop
     case 0x2024:  // one dot leader
       return StepKind::full_stop;
-    case 0x3002:  // ideographic full stop
     case 0xFF61:  // its halfwidth form
     case 0x06D4:  // arabic full stop
       return StepKind::stop;
@@ -32,6 +31,9 @@ StepKind kind_of_punctuation(char32_t code_point, int8_t category) {
     case 0x2025:  // two dot leader
     case 0xFE19:  // vertical ellipsis form
       return StepKind::ellipsis;
+    case 0x201D:  // right double quotation mark
+    case 0x2019:  // right single quotation mark, the apostrophe
+      return StepKind::closer;
     case 0x30FB:  // katakana middle dot
     case 0xFF65:  // its halfwidth form
     case 0x00B7:  // middle dot
@@ -39,7 +41,6 @@ StepKind kind_of_punctuation(char32_t code_point, int8_t category) {
     case U'"':
     case U'\'':
       return StepKind::quote;
-    case 0x301C:  // wave dash, drawn out vowels and ranges in Japanese
     case 0x3030:  // wavy dash
     case 0x30A0:  // katakana double hyphen
       return StepKind::symbol;
@@ -136,10 +137,7 @@ int cells_of(char32_t code_point) {
 
 }  // namespace
 
-Decoded decode(std::string_view text, std::size_t at) {
-  if (const auto byte = static_cast<unsigned char>(text[at]); byte < 0x80) {
-    return {byte, 1, true};
-  }
+Decoded decode_any(std::string_view text, std::size_t at) {
   const auto* bytes = reinterpret_cast<const uint8_t*>(text.data());
   auto next = static_cast<int64_t>(at);
   UChar32 code_point = 0;
@@ -158,7 +156,23 @@ void append(std::string& out, char32_t code_point) {
 
 StepKind kind_of(char32_t code_point) {
   if (code_point < ascii_kinds.size()) return ascii_kinds[code_point];
-  return is_plain_wide_letter(code_point) ? StepKind::letter : classify(code_point);
+  if (is_plain_wide_letter(code_point)) return StepKind::letter;
+  if (is_cjk_sign(code_point)) return cjk_sign_kinds[code_point - first_cjk_sign];
+  return classify(code_point);
+}
+
+std::size_t valid_run(std::string_view text, std::size_t at) {
+  const std::size_t begin = at;
+  while (at < text.size()) {
+    if (static_cast<unsigned char>(text[at]) < 0x80) {
+      at += ascii_run(text, at);
+      continue;
+    }
+    const Decoded now = decode(text, at);
+    if (!now.valid) break;
+    at += now.size;
+  }
+  return at - begin;
 }
 
 std::size_t ascii_run(std::string_view text, std::size_t at) {
@@ -185,7 +199,8 @@ int cell_width(std::string_view cluster) {
   if (cluster.empty()) return 0;
   Decoded now = decode(cluster, 0);
   if (now.size == cluster.size()) {
-    return is_plain_wide_letter(now.code_point) ? 2 : cells_of(now.code_point);
+    const bool plain = is_plain_wide_letter(now.code_point) || is_cjk_sign(now.code_point);
+    return plain ? 2 : cells_of(now.code_point);
   }
 
   // A cluster that is shown as an emoji is one picture however many characters it has (UTS #51):

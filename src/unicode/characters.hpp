@@ -22,7 +22,26 @@ struct Decoded {
 
 /// Decodes at `at`, which must lie inside `text`. Wrong bytes give one U+FFFD per maximal subpart
 /// (The Unicode Standard, chapter 3, "U+FFFD Substitution of Maximal Subparts").
-[[nodiscard]] Decoded decode(std::string_view text, std::size_t at);
+[[nodiscard]] Decoded decode_any(std::string_view text, std::size_t at);
+
+/// The same; common valid sequences of one to three bytes are read in place.
+[[nodiscard]] inline Decoded decode(std::string_view text, std::size_t at) {
+  const auto byte = [&](std::size_t i) -> std::uint32_t {
+    return static_cast<unsigned char>(text[at + i]);
+  };
+  const auto continues = [&](std::size_t i) { return (byte(i) & 0xC0U) == 0x80U; };
+  const std::uint32_t lead = byte(0);
+  if (lead < 0x80) return {lead, 1, true};
+  const std::size_t left = text.size() - at;
+  // E0 and ED have forbidden ranges behind them; those are for the slow way.
+  if (lead > 0xE0 && lead < 0xF0 && lead != 0xED && left > 2 && continues(1) && continues(2)) {
+    return {(lead & 0xFU) << 12U | (byte(1) & 0x3FU) << 6U | (byte(2) & 0x3FU), 3, true};
+  }
+  if (lead > 0xC1 && lead < 0xE0 && left > 1 && continues(1)) {
+    return {(lead & 0x1FU) << 6U | (byte(1) & 0x3FU), 2, true};
+  }
+  return decode_any(text, at);
+}
 
 /// Appends valid UTF-8 for a scalar value.
 void append(std::string& out, char32_t code_point);
@@ -59,7 +78,34 @@ inline constexpr std::array<StepKind, 128> ascii_kinds = make_ascii_kinds();
          (c >= 0x30A1 && c <= 0x30FA);
 }
 
+/// CJK punctuation, which is wide and stands alone, too: U+3000 to U+3029 and their kinds.
+inline constexpr char32_t first_cjk_sign = 0x3000;
+[[nodiscard]] constexpr std::array<StepKind, 0x2A> make_cjk_sign_kinds() {
+  std::array<StepKind, 0x2A> kinds{};
+  kinds.fill(StepKind::symbol);
+  kinds[0x00] = StepKind::blank;
+  kinds[0x01] = StepKind::clause;
+  kinds[0x02] = StepKind::stop;
+  for (const std::size_t letter : {0x05, 0x06, 0x07}) kinds[letter] = StepKind::letter;
+  for (std::size_t pair = 0x08; pair <= 0x1A; pair += 2) {
+    if (pair == 0x12) continue;  // two symbols among the pairs of brackets
+    kinds[pair] = StepKind::opener;
+    kinds[pair + 1] = StepKind::closer;
+  }
+  kinds[0x1D] = StepKind::opener;
+  kinds[0x1E] = kinds[0x1F] = StepKind::closer;
+  for (std::size_t numeral = 0x21; numeral <= 0x29; ++numeral) kinds[numeral] = StepKind::letter;
+  return kinds;
+}
+inline constexpr auto cjk_sign_kinds = make_cjk_sign_kinds();
+[[nodiscard]] constexpr bool is_cjk_sign(char32_t c) {
+  return c >= first_cjk_sign && c < first_cjk_sign + cjk_sign_kinds.size();
+}
+
 [[nodiscard]] StepKind kind_of(char32_t code_point);
+
+/// How many bytes at `at` and behind it are valid UTF-8.
+[[nodiscard]] std::size_t valid_run(std::string_view text, std::size_t at);
 
 /// How many bytes at `at` and behind it are ASCII.
 [[nodiscard]] std::size_t ascii_run(std::string_view text, std::size_t at);

@@ -56,7 +56,10 @@ enum class Joining : std::uint8_t {
 
 Joining joining_of(char32_t code_point) {
   if (code_point >= 0x20 && code_point < 0x7F) return Joining::alone;
-  if (unicode::is_plain_wide_letter(code_point)) return Joining::alone;
+  if (unicode::is_plain_wide_letter(code_point) || unicode::is_cjk_sign(code_point) ||
+      (code_point >= 0x2010 && code_point <= 0x2027)) {  // dashes, quotes, dots
+    return Joining::alone;
+  }
   if (code_point == U'\r') return Joining::cr;
   if (code_point == U'\n') return Joining::lf;
   switch (u_getIntPropertyValue(static_cast<UChar32>(code_point), UCHAR_GRAPHEME_CLUSTER_BREAK)) {
@@ -116,6 +119,43 @@ std::string_view cut_to_limit(std::string_view text) {
   return text.substr(0, size);
 }
 
+// Fills Steps whose arrays are as long as they can become from the start.
+class StepWriter {
+ public:
+  StepWriter(std::string_view text, Steps& out) : out_(out) {
+    const auto starts = [](char c) { return (static_cast<unsigned char>(c) & 0xC0U) != 0x80U; };
+    resize(static_cast<std::size_t>(std::count_if(text.begin(), text.end(), starts)));
+    out_.extents[0] = {};
+  }
+  StepWriter(const StepWriter&) = delete;
+  StepWriter& operator=(const StepWriter&) = delete;
+  ~StepWriter() { resize(size_); }
+
+  void add(StepKind kind, std::uint32_t bytes, std::uint32_t code_points,
+           std::uint32_t utf16_units) {
+    if (size_ == out_.kinds.size()) resize(2 * size_ + 16);  // of bytes that are not UTF-8
+    last_.bytes += bytes;
+    last_.code_points += code_points;
+    last_.utf16_units += utf16_units;
+    out_.kinds[size_] = kind;
+    out_.extents[++size_] = last_;
+  }
+
+  void add(const Decoded& decoded) {
+    add(unicode::kind_of(decoded.code_point), decoded.size, 1, utf16_size(decoded.code_point));
+  }
+
+ private:
+  void resize(std::size_t size) {
+    out_.kinds.resize(size);
+    out_.extents.resize(size + 1);
+  }
+
+  Steps& out_;
+  std::size_t size_ = 0;
+  Extent last_;
+};
+
 }  // namespace
 
 struct Language::Impl {
@@ -126,23 +166,13 @@ struct Language::Impl {
   unicode::AbbreviationTable abbreviations;
   std::u16string buffer;  // what the iterators read
 
-  void segment_run(std::string_view text, std::size_t begin, std::size_t end, Steps& out);
+  // Goes from the character `now` at `at` to the next sure boundary, and leaves the character
+  // behind it in `now`. Answers whether it passed one character only.
+  static bool find_boundary(std::string_view text, std::size_t& at, Character& now);
+  void segment_run(std::string_view text, std::size_t begin, std::size_t end, StepWriter& out);
 };
 
 namespace {
-
-void add_step(Steps& out, StepKind kind, std::uint32_t bytes, std::uint32_t code_points,
-              std::uint32_t utf16_units) {
-  const Extent last = out.extents.back();
-  out.extents.push_back(
-      {last.bytes + bytes, last.code_points + code_points, last.utf16_units + utf16_units});
-  out.kinds.push_back(kind);
-}
-
-void add_character(Steps& out, const Decoded& decoded) {
-  const StepKind kind = unicode::kind_of(decoded.code_point);
-  add_step(out, kind, decoded.size, 1, utf16_size(decoded.code_point));
-}
 
 Diagnostic unavailable(std::string_view tag, std::string_view why) {
   return {.code = DiagnosticCode::language_unavailable,
@@ -152,8 +182,18 @@ Diagnostic unavailable(std::string_view tag, std::string_view why) {
 
 }  // namespace
 
+bool Language::Impl::find_boundary(std::string_view text, std::size_t& at, Character& now) {
+  for (bool single = true;; single = false) {
+    at += now.decoded.size;
+    if (at == text.size()) return single;
+    const Joining before = now.joining;
+    now = character_at(text, at);
+    if (is_sure_boundary(before, now.joining)) return single;
+  }
+}
+
 void Language::Impl::segment_run(std::string_view text, std::size_t begin, std::size_t end,
-                                 Steps& out) {
+                                 StepWriter& out) {
   buffer.clear();
   Decoded now;
   for (std::size_t at = begin; at < end; at += now.size) {
@@ -180,7 +220,7 @@ void Language::Impl::segment_run(std::string_view text, std::size_t begin, std::
       units += utf16_size(now.code_point);
     }
     const auto size = static_cast<std::uint32_t>(at - first);
-    add_step(out, kind_of_cluster(text.substr(first, size)), size, code_points, units - first_unit);
+    out.add(kind_of_cluster(text.substr(first, size)), size, code_points, units - first_unit);
   }
 }
 
@@ -218,55 +258,62 @@ Steps Language::segment(std::string_view text) {
   return steps;
 }
 
+namespace {
+
 // ASCII, which is mostly what there is: every character is a step, but for CR LF. Stops before the
 // last ASCII character, which a mark may follow, and before a CR. Answers where it stopped.
-static std::size_t segment_ascii(std::string_view text, std::size_t at, Steps& out) {
-  std::size_t end = at + unicode::ascii_run(text, at);
-  if (end > at && end < text.size()) --end;
-  end = std::min(std::min(text.find('\r', at), text.size()), end);
-  const std::size_t count = end - at;
-  Extent extent = out.extents.back();
-  const std::size_t first = out.kinds.size();
-  out.extents.resize(first + 1 + count);
-  out.kinds.resize(first + count);
-  Extent* extents = out.extents.data() + first + 1;
-  StepKind* kinds = out.kinds.data() + first;
-  for (std::size_t i = 0; i < count; ++i) {
-    ++extent.bytes;
-    ++extent.code_points;
-    ++extent.utf16_units;
-    extents[i] = extent;
-    kinds[i] = unicode::ascii_kinds[static_cast<unsigned char>(text[at + i])];
+std::size_t segment_ascii(std::string_view text, std::size_t at, StepWriter& out) {
+  std::size_t count = unicode::ascii_run(text, at);
+  if (count > 0 && at + count < text.size()) --count;
+  count = std::min(text.substr(at, count).find('\r'), count);
+  for (const char c : text.substr(at, count)) {
+    out.add(unicode::ascii_kinds[static_cast<unsigned char>(c)], 1, 1, 1);
   }
-  return end;
+  return at + count;
 }
+
+// The same for a run of common wide characters, of three bytes each.
+std::size_t segment_wide(std::string_view text, std::size_t at, StepWriter& out) {
+  std::size_t end = at;
+  StepKind kind{};  // of the character before `end`
+  for (; end < text.size(); end += 3) {
+    const char32_t c = decode(text, end).code_point;
+    const bool letter = unicode::is_plain_wide_letter(c);
+    if (!letter && !unicode::is_cjk_sign(c)) break;
+    if (end > at) out.add(kind, 3, 1, 1);
+    kind = letter ? StepKind::letter : unicode::cjk_sign_kinds[c - unicode::first_cjk_sign];
+  }
+  return end > at ? end - 3 : at;
+}
+
+}  // namespace
 
 void Language::segment(std::string_view text, Steps& out) {
   text = cut_to_limit(text);
-  out.extents.assign(1, Extent{});
-  out.kinds.clear();
-  out.extents.reserve(text.size() / 2);
-  out.kinds.reserve(text.size() / 2);
-
-  for (std::size_t at = segment_ascii(text, 0, out); at < text.size();) {
-    const std::size_t begin = at;
-    Character now = character_at(text, at);
-    const Decoded first = now.decoded;
-    bool single = true;
-    for (;;) {
-      at += now.decoded.size;
+  {
+    StepWriter writer(text, out);
+    std::size_t at = segment_ascii(text, 0, writer);
+    Character now = at < text.size() ? character_at(text, at) : Character{};
+    while (at < text.size()) {
+      const std::size_t begin = at;
+      const Decoded first = now.decoded;
+      const bool single = impl_->find_boundary(text, at, now);
+      if (single) {
+        writer.add(first);
+      } else {
+        impl_->segment_run(text, begin, at, writer);
+      }
       if (at == text.size()) break;
-      const Character next = character_at(text, at);
-      if (is_sure_boundary(now.joining, next.joining)) break;
-      now = next;
-      single = false;
+      const bool ascii = now.decoded.code_point < 0x80;
+      const bool wide = unicode::is_plain_wide_letter(now.decoded.code_point) ||
+                        unicode::is_cjk_sign(now.decoded.code_point);
+      if (!ascii && !wide) continue;
+      const std::size_t end =
+          ascii ? segment_ascii(text, at, writer) : segment_wide(text, at, writer);
+      if (end == at) continue;
+      at = end;
+      if (at < text.size()) now = character_at(text, at);
     }
-    if (single) {
-      add_character(out, first);
-    } else {
-      impl_->segment_run(text, begin, at, out);
-    }
-    at = segment_ascii(text, at, out);
   }
   if (impl_->language == "el") mark_greek_questions(text, out);
 }
@@ -287,12 +334,20 @@ void Language::row_breaks(std::string_view text, const Steps& steps, std::vector
   length = std::min(length, static_cast<int32_t>(buffer.size()));
   ubrk_setText(rows, buffer.data(), length, &status);
   check_memory(status);
+  // The characters after which UAX #14 requires a break (LB4, LB5) are just those of this kind.
+  const auto put = [&](std::uint32_t step) {
+    out[step] = steps.kinds[step] == StepKind::row_end ? RowBreak::required : RowBreak::allowed;
+  };
+  const bool unit_is_step = whole.utf16_units == steps.size();  // as in most text
   std::uint32_t step = 0;
   for (int32_t boundary = ubrk_next(rows); boundary != UBRK_DONE; boundary = ubrk_next(rows)) {
     const auto unit = static_cast<std::uint32_t>(boundary);
+    if (unit_is_step) {
+      put(unit - 1);
+      continue;
+    }
     while (step + 1 < steps.size() && steps.extents[step + 1].utf16_units < unit) ++step;
-    if (steps.extents[step + 1].utf16_units != unit) continue;  // inside a step
-    out[step] = ubrk_getRuleStatus(rows) >= UBRK_LINE_HARD ? RowBreak::required : RowBreak::allowed;
+    if (steps.extents[step + 1].utf16_units == unit) put(step);  // else inside a step
   }
   if (steps.kinds.back() != StepKind::row_end) out.back() = RowBreak::none;
 }
