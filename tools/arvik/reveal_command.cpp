@@ -123,7 +123,7 @@ class Player {
 
   void play() {
     terminal_.set_faint();
-    terminal_.write("space: show the rest, go on   p: pause   + -: speed   q: leave\n");
+    terminal_.write("space: show the rest, go on   p: pause   + -: speed   q: leave\n\n");
     terminal_.set_style(false, false);
     terminal_.flush();
     auto last = Clock::now();
