@@ -134,8 +134,9 @@ class Scheduler {
   }
 
   void apply(const tag::Mark& mark) {
-    static constexpr std::array kinds{EventKind::mark_begin, EventKind::mark_end, EventKind::mark};
-    const EventKind kind = kinds[static_cast<std::size_t>(edge_.kind)];
+    EventKind kind = EventKind::mark;
+    if (edge_.kind == EdgeKind::begin) kind = EventKind::mark_begin;
+    if (edge_.kind == EdgeKind::end) kind = EventKind::mark_end;
     out_.events.push_back({kind, step_, cursor_, mark.name, mark.attributes});
   }
 

@@ -51,8 +51,7 @@ void append(std::string& out, char32_t code_point);
   std::array<StepKind, 128> kinds{};
   kinds.fill(StepKind::symbol);
   for (std::size_t c = 0; c < 0x20; ++c) kinds[c] = StepKind::unseen;
-  for (const char c : {'\n', '\v', '\f', '\r'})
-    kinds[static_cast<std::size_t>(c)] = StepKind::row_end;
+  for (std::size_t c = '\n'; c <= '\r'; ++c) kinds[c] = StepKind::row_end;  // LF VT FF CR
   for (std::size_t c = 'a'; c <= 'z'; ++c) kinds[c] = StepKind::letter;
   for (std::size_t c = 'A'; c <= 'Z'; ++c) kinds[c] = StepKind::letter;
   for (std::size_t c = '0'; c <= '9'; ++c) kinds[c] = StepKind::digit;
@@ -86,7 +85,7 @@ inline constexpr char32_t first_cjk_sign = 0x3000;
   kinds[0x00] = StepKind::blank;
   kinds[0x01] = StepKind::clause;
   kinds[0x02] = StepKind::stop;
-  for (const std::size_t letter : {0x05, 0x06, 0x07}) kinds[letter] = StepKind::letter;
+  for (std::size_t letter = 0x05; letter <= 0x07; ++letter) kinds[letter] = StepKind::letter;
   for (std::size_t pair = 0x08; pair <= 0x1A; pair += 2) {
     if (pair == 0x12) continue;  // two symbols among the pairs of brackets
     kinds[pair] = StepKind::opener;
