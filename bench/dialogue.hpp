@@ -6,8 +6,8 @@
 
 namespace arvik::bench {
 
-/// Dialogue lines made from sentences of the demo scenario, about 110 (Japanese: 45) characters each,
-/// every one different, the same in every run.
+/// Dialogue lines made from sentences of the demo scenario, about 110 (Japanese: 45) characters
+/// each, every one different, the same in every run.
 [[nodiscard]] std::vector<std::string> english_lines(std::size_t count);
 [[nodiscard]] std::vector<std::string> japanese_lines(std::size_t count);
 
