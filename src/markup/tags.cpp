@@ -191,6 +191,7 @@ std::string_view nearest_tag(std::string_view name) {
                                    [&](const OtherName& entry) { return entry.name == name; });
   if (other != other_names.end()) return other->tag;
   std::vector<std::string_view> names;
+  names.reserve(table.size());
   for (const TagRow& row : table) names.push_back(row.name);
   return nearest_name(name, names);
 }

@@ -8,6 +8,7 @@
 
 #include <cerrno>
 #include <csignal>
+#include <cstdint>
 #include <cstdio>
 #include <cstdlib>
 #include <string>
@@ -92,9 +93,9 @@ void Terminal::leave() {
 }
 
 void Terminal::put(const char* capability) {
-  if (cur_term == nullptr || capability == nullptr || capability == reinterpret_cast<char*>(-1)) {
-    return;
-  }
+  // terminfo marks a capability that a terminal takes back by the address -1.
+  const bool taken_back = reinterpret_cast<std::intptr_t>(capability) == -1;
+  if (cur_term == nullptr || capability == nullptr || taken_back) return;
   put_target = &buffer_;
   tputs(capability, 1, put_byte);
 }
