@@ -2,6 +2,8 @@
 
 #include <cstdint>
 #include <memory>
+#include <optional>
+#include <span>
 #include <string>
 #include <string_view>
 #include <tl/expected.hpp>
@@ -22,6 +24,20 @@ enum class Abbreviation : std::uint8_t {
   before_digit,   ///< "No. 5", but "No. Never."
   unless_capital  ///< "at 6 p.m. on Friday", but "at 6 p.m. Then …"
 };
+
+enum class Direction : std::uint8_t { left_to_right, right_to_left };
+
+/// Rule L2 of UAX #9: for every place of a row, from left to right, the index of what stands there.
+/// `levels` are those of the row, in logical order.
+void visual_order(std::span<const std::uint8_t> levels, std::vector<std::uint32_t>& out);
+
+/// A script as its four-letter code (ISO 15924), "Latn" being 0x4C61746E.
+using Script = std::uint32_t;
+inline constexpr Script common_script = 0x5A797979;  // "Zyyy"
+
+/// The script of every step of `text`, by its first character that has one. Punctuation and blanks
+/// (Common, Inherited) take that of the step before them, or of the first step that has one.
+void find_scripts(std::string_view text, const Steps& steps, std::vector<Script>& out);
 
 /// What Unicode and CLDR know about one language: grapheme clusters, row-break opportunities,
 /// abbreviations. Opening one loads ICU's rules and costs about a millisecond: open it once and use
@@ -49,6 +65,12 @@ class Language {
   /// For every step whether a row may end after it. `steps` must be the steps of `text`. The last
   /// entry is `none` unless the text ends with a written row end.
   void row_breaks(std::string_view text, const Steps& steps, std::vector<RowBreak>& out);
+
+  /// The embedding levels of the bidirectional algorithm (UAX #9, rules P2 to I2 and L1), one a
+  /// code point of `text`. `base` is the direction of the line; without one it is that of the first
+  /// strong character. Answers the direction used.
+  Direction bidi_levels(std::string_view text, std::optional<Direction> base,
+                        std::vector<std::uint8_t>& out);
 
   /// Looks up a word that ends with a full stop, case and all.
   [[nodiscard]] Abbreviation abbreviation(std::string_view word) const;

@@ -51,6 +51,9 @@ struct Steps {
   std::vector<Extent> extents{Extent{}};
   /// One entry a step.
   std::vector<StepKind> kinds;
+  /// Whether any character is of a right-to-left class (UAX #9: R, AL, AN, or an explicit
+  /// right-to-left control). Without one, visual order is logical order.
+  bool right_to_left = false;
 
   [[nodiscard]] std::uint32_t size() const { return static_cast<std::uint32_t>(kinds.size()); }
   [[nodiscard]] std::uint32_t begin_byte(std::uint32_t step) const { return extents[step].bytes; }

@@ -27,6 +27,7 @@
 #include <new>
 
 #include "abbreviations.hpp"
+#include "bidi.hpp"
 #include "characters.hpp"
 
 namespace arvik {
@@ -126,10 +127,28 @@ class StepWriter {
     const auto starts = [](char c) { return (static_cast<unsigned char>(c) & 0xC0U) != 0x80U; };
     resize(static_cast<std::size_t>(std::count_if(text.begin(), text.end(), starts)));
     out_.extents[0] = {};
+    out_.right_to_left = false;
   }
   StepWriter(const StepWriter&) = delete;
   StepWriter& operator=(const StepWriter&) = delete;
   ~StepWriter() { resize(size_); }
+
+  // Notes what direction a character brings in.
+  void see(char32_t code_point) {
+    if (code_point < 0x590) return;
+    switch (u_charDirection(static_cast<UChar32>(code_point))) {
+      case U_RIGHT_TO_LEFT:
+      case U_RIGHT_TO_LEFT_ARABIC:
+      case U_ARABIC_NUMBER:
+      case U_RIGHT_TO_LEFT_EMBEDDING:
+      case U_RIGHT_TO_LEFT_OVERRIDE:
+      case U_RIGHT_TO_LEFT_ISOLATE:
+        out_.right_to_left = true;
+        break;
+      default:
+        break;
+    }
+  }
 
   void add(StepKind kind, std::uint32_t bytes, std::uint32_t code_points,
            std::uint32_t utf16_units) {
@@ -142,6 +161,7 @@ class StepWriter {
   }
 
   void add(const Decoded& decoded) {
+    see(decoded.code_point);
     add(unicode::kind_of(decoded.code_point), decoded.size, 1, utf16_size(decoded.code_point));
   }
 
@@ -164,12 +184,15 @@ struct Language::Impl {
   icu::LocalUBreakIteratorPointer graphemes;
   icu::LocalUBreakIteratorPointer rows;
   unicode::AbbreviationTable abbreviations;
+  unicode::BidiEngine bidi;
   std::u16string buffer;  // what the iterators read
 
   // Goes from the character `now` at `at` to the next sure boundary, and leaves the character
   // behind it in `now`. Answers whether it passed one character only.
   static bool find_boundary(std::string_view text, std::size_t& at, Character& now);
   void segment_run(std::string_view text, std::size_t begin, std::size_t end, StepWriter& out);
+  // Puts the text into the buffer; `units` is at least its length in UTF-16.
+  void read_utf16(std::string_view text, std::size_t units);
 };
 
 namespace {
@@ -181,6 +204,16 @@ Diagnostic unavailable(std::string_view tag, std::string_view why) {
 }
 
 }  // namespace
+
+void Language::Impl::read_utf16(std::string_view text, std::size_t units) {
+  buffer.resize(units);
+  UErrorCode status = U_ZERO_ERROR;  // "not terminated" is what is asked for
+  int32_t length = 0;
+  u_strFromUTF8WithSub(buffer.data(), static_cast<int32_t>(units), &length, text.data(),
+                       static_cast<int32_t>(text.size()),
+                       static_cast<UChar32>(unicode::replacement), nullptr, &status);
+  buffer.resize(std::min(static_cast<std::size_t>(length), units));
+}
 
 bool Language::Impl::find_boundary(std::string_view text, std::size_t& at, Character& now) {
   for (bool single = true;; single = false) {
@@ -217,6 +250,7 @@ void Language::Impl::segment_run(std::string_view text, std::size_t begin, std::
     std::uint32_t code_points = 0;
     for (; units < static_cast<std::uint32_t>(boundary); at += now.size, ++code_points) {
       now = decode(text, at);
+      out.see(now.code_point);
       units += utf16_size(now.code_point);
     }
     const auto size = static_cast<std::uint32_t>(at - first);
@@ -322,17 +356,10 @@ void Language::row_breaks(std::string_view text, const Steps& steps, std::vector
   out.assign(steps.size(), RowBreak::none);
   if (steps.size() == 0) return;
   const Extent whole = steps.extents.back();
-  std::u16string& buffer = impl_->buffer;
-  buffer.resize(whole.utf16_units);
-  UErrorCode status = U_ZERO_ERROR;
-  int32_t length = 0;
-  u_strFromUTF8WithSub(buffer.data(), static_cast<int32_t>(buffer.size()), &length, text.data(),
-                       static_cast<int32_t>(whole.bytes),
-                       static_cast<UChar32>(unicode::replacement), nullptr, &status);
-  status = U_ZERO_ERROR;  // "not terminated" is what was asked for
+  impl_->read_utf16(text.substr(0, whole.bytes), whole.utf16_units);
   UBreakIterator* rows = impl_->rows.getAlias();
-  length = std::min(length, static_cast<int32_t>(buffer.size()));
-  ubrk_setText(rows, buffer.data(), length, &status);
+  UErrorCode status = U_ZERO_ERROR;
+  ubrk_setText(rows, impl_->buffer.data(), static_cast<int32_t>(impl_->buffer.size()), &status);
   check_memory(status);
   // The characters after which UAX #14 requires a break (LB4, LB5) are just those of this kind.
   const auto put = [&](std::uint32_t step) {
@@ -350,6 +377,13 @@ void Language::row_breaks(std::string_view text, const Steps& steps, std::vector
     if (steps.extents[step + 1].utf16_units == unit) put(step);  // else inside a step
   }
   if (steps.kinds.back() != StepKind::row_end) out.back() = RowBreak::none;
+}
+
+Direction Language::bidi_levels(std::string_view text, std::optional<Direction> base,
+                                std::vector<std::uint8_t>& out) {
+  text = cut_to_limit(text);
+  impl_->read_utf16(text, text.size());
+  return impl_->bidi.levels(impl_->buffer, base, out);
 }
 
 Abbreviation Language::abbreviation(std::string_view word) const {

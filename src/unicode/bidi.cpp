@@ -1,0 +1,73 @@
+#include "bidi.hpp"
+
+#include <unicode/uscript.h>
+#include <unicode/utf16.h>
+
+#include <algorithm>
+#include <new>
+
+#include "characters.hpp"
+
+namespace arvik {
+namespace unicode {
+
+BidiEngine::BidiEngine() : bidi_(ubidi_open()) {
+  if (bidi_.isNull()) throw std::bad_alloc();
+}
+
+// ICU answers one level a UTF-16 unit; the second half of a pair is passed over.
+Direction BidiEngine::levels(std::u16string_view text, std::optional<Direction> base,
+                             std::vector<std::uint8_t>& out) {
+  UBiDiLevel level = UBIDI_DEFAULT_LTR;
+  if (base) level = *base == Direction::right_to_left ? 1 : 0;
+  out.clear();
+  UErrorCode status = U_ZERO_ERROR;
+  ubidi_setPara(bidi_.getAlias(), text.data(), static_cast<int32_t>(text.size()), level, nullptr,
+                &status);
+  const UBiDiLevel* levels = text.empty() ? nullptr : ubidi_getLevels(bidi_.getAlias(), &status);
+  if (U_FAILURE(status)) throw std::bad_alloc();
+  for (std::size_t i = 0; i < text.size(); ++i) {
+    if (i > 0 && U16_IS_TRAIL(text[i]) && U16_IS_LEAD(text[i - 1])) continue;
+    out.push_back(levels[i]);
+  }
+  const bool odd = (ubidi_getParaLevel(bidi_.getAlias()) & 1U) != 0;
+  return odd ? Direction::right_to_left : Direction::left_to_right;
+}
+
+}  // namespace unicode
+
+void visual_order(std::span<const std::uint8_t> levels, std::vector<std::uint32_t>& out) {
+  static_assert(sizeof(UBiDiLevel) == 1 && sizeof(int32_t) == sizeof(std::uint32_t));
+  std::vector<int32_t> order(levels.size());
+  if (!levels.empty()) {
+    ubidi_reorderVisual(levels.data(), static_cast<int32_t>(levels.size()), order.data());
+  }
+  out.assign(order.begin(), order.end());
+}
+
+void find_scripts(std::string_view text, const Steps& steps, std::vector<Script>& out) {
+  out.assign(steps.size(), common_script);
+  Script last = common_script;
+  for (std::uint32_t i = 0; i < steps.size(); ++i) {
+    const std::string_view step = steps.text(text, i);
+    unicode::Decoded now;
+    UScriptCode script = USCRIPT_COMMON;
+    for (std::size_t at = 0; at < step.size() && script <= USCRIPT_INHERITED; at += now.size) {
+      now = unicode::decode(step, at);
+      UErrorCode status = U_ZERO_ERROR;
+      script = uscript_getScript(static_cast<UChar32>(now.code_point), &status);
+    }
+    if (script > USCRIPT_INHERITED) {
+      const char* name = uscript_getShortName(script);
+      Script code = 0;
+      for (int letter = 0; letter < 4; ++letter) {
+        code = code << 8U | static_cast<unsigned char>(name[letter]);
+      }
+      if (last == common_script) std::fill(out.begin(), out.begin() + i, code);
+      last = code;
+    }
+    out[i] = last;
+  }
+}
+
+}  // namespace arvik

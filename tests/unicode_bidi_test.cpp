@@ -1,0 +1,110 @@
+#include <catch2/catch.hpp>
+#include <fstream>
+#include <sstream>
+
+#include "arvik/language.hpp"
+
+using namespace arvik;
+
+namespace {
+
+std::string utf8(std::uint32_t c) {
+  std::string out;
+  const auto put = [&](std::uint32_t byte) { out += static_cast<char>(byte); };
+  if (c < 0x80) {
+    put(c);
+  } else if (c < 0x800) {
+    put(0xC0 | c >> 6), put(0x80 | (c & 0x3F));
+  } else if (c < 0x10000) {
+    put(0xE0 | c >> 12), put(0x80 | (c >> 6 & 0x3F)), put(0x80 | (c & 0x3F));
+  } else {
+    put(0xF0 | c >> 18), put(0x80 | (c >> 12 & 0x3F)), put(0x80 | (c >> 6 & 0x3F)),
+        put(0x80 | (c & 0x3F));
+  }
+  return out;
+}
+
+std::vector<std::string> fields_of(const std::string& row) {
+  std::vector<std::string> fields;
+  std::istringstream in(row);
+  for (std::string field; std::getline(in, field, ';');) fields.push_back(field);
+  return fields;
+}
+
+}  // namespace
+
+// Each row: code points; direction (0, 1, 2 for the first strong); level of the paragraph; level of
+// each character, x where rule X9 takes it out; visual order of those that stay.
+TEST_CASE(
+    "levels and visual order agree with Unicode's BidiCharacterTest.txt, as far as ICU does") {
+  std::ifstream file("/usr/share/unicode/BidiCharacterTest.txt");
+  REQUIRE(file);
+  Language language = Language::open("en").value();
+  std::vector<std::uint8_t> levels;
+  std::vector<std::uint32_t> order;
+  int cases = 0;
+  int failed = 0;
+  for (std::string row; std::getline(file, row);) {
+    const auto fields = fields_of(row);
+    if (row.empty() || row[0] == '#' || fields.size() < 5) continue;
+    ++cases;
+    std::string text;
+    std::istringstream characters(fields[0]);
+    for (std::string c; characters >> c;) {
+      text += utf8(static_cast<std::uint32_t>(std::stoul(c, nullptr, 16)));
+    }
+    std::optional<Direction> base;
+    if (fields[1] != "2") base = static_cast<Direction>(std::stoi(fields[1]));
+    const Direction used = language.bidi_levels(text, base, levels);
+    bool good = static_cast<int>(used) == std::stoi(fields[2]) % 2;
+
+    std::vector<std::uint8_t> kept;
+    std::vector<std::size_t> places;
+    std::istringstream expected(fields[3]);
+    std::size_t at = 0;
+    for (std::string level; expected >> level; ++at) {
+      if (level == "x") continue;
+      good = good && at < levels.size() && levels[at] == std::stoi(level);
+      kept.push_back(at < levels.size() ? levels[at] : 0);
+      places.push_back(at);
+    }
+    visual_order(kept, order);
+    std::string visual;
+    for (const std::uint32_t index : order) {
+      visual += (visual.empty() ? "" : " ") + std::to_string(places[index]);
+    }
+    good = good && at == levels.size() && visual == fields[4];
+    failed += good ? 0 : 1;
+  }
+  CHECK(cases == 91'707);
+  CHECK(failed <= 31);  // ICU 72's own
+}
+
+TEST_CASE("lines know whether anything in them runs right to left") {
+  Language language = Language::open("en").value();
+  for (const char* text : {"", "abc", "水門", "नमस्ते", "👍🏽", "é\u200e"}) {
+    INFO(text);
+    CHECK_FALSE(language.segment(text).right_to_left);
+  }
+  for (const char* text : {"abc שלום", "السلام", "١٢", "a\u202eb", "ש\u05b0"}) {
+    INFO(text);
+    CHECK(language.segment(text).right_to_left);
+  }
+  Steps steps = language.segment("שלום");
+  language.segment("abc", steps);
+  CHECK_FALSE(steps.right_to_left);
+}
+
+TEST_CASE("scripts of steps, with punctuation taking that of its neighbours") {
+  Language language = Language::open("en").value();
+  const std::string text = "“a” 水。ش";
+  const Steps steps = language.segment(text);
+  std::vector<Script> scripts;
+  find_scripts(text, steps, scripts);
+  const Script latin = 0x4C61746E;
+  const Script han = 0x48616E69;
+  const Script arabic = 0x41726162;
+  CHECK(scripts == std::vector<Script>{latin, latin, latin, latin, han, han, arabic});
+  find_scripts("1 2", language.segment("1 2"), scripts);
+  CHECK(scripts == std::vector<Script>(3, common_script));
+}
