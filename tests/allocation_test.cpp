@@ -58,5 +58,5 @@ TEST_CASE("preparing into a used line reuses its memory") {
   const std::size_t first = cost();
   const std::size_t second = cost();
   CHECK(second < first);
-  CHECK(second <= 4);
+  CHECK(second <= 8);  // working memory of the stages, whatever the length
 }

@@ -8,20 +8,23 @@ import re
 import sys
 
 # From the bottom up; rooms of one row do not know each other.
-LEVELS = [["base"], ["unicode"], ["markup"], ["pacing", "layout"], ["playback"], ["line"], ["script"]]
+LEVELS = [["base"], ["unicode"], ["markup"], ["pacing", "layout"], ["playback", "fonts"], ["line"], ["script", "draw"]]
 ROOM_OF_HEADER = {
     "units": "base", "diagnostic": "base",
     "steps": "unicode", "language": "unicode",
-    "markup": "markup",
+    "markup": "markup", "style": "markup",
     "pace": "pacing", "schedule": "pacing",
-    "font": "layout", "layout": "layout",
-    "reveal": "playback",
+    "font": "layout", "box": "layout", "layout": "layout",
+    "font_set": "fonts",
+    "reveal": "playback", "frame": "playback", "draw": "draw",
     "typesetter": "line", "arvik": "line",
     "pace_file": "script",
 }
 FOREIGN = {  # what only some rooms may include
     r"^unicode/u\w+\.h$": {"unicode"},
     r"^nlohmann/": {"script"},
+    r"^(hb|ft2build)": {"fonts"},
+    r"^cairo": {"draw"},
     r"^(fstream|iostream|cstdio|filesystem|ctime|unistd\.h|thread|mutex|random)$": {"script"},
 }
 

@@ -73,8 +73,8 @@ TEST_CASE("markup") {
       {"[by word: x][keep: y][lang ja: 水]", "xy水", "<by@0 by>@1 <keep@1 keep>@2 <lang@2 lang>@5"},
       {"[enter fade 200ms: x][size 120%: y][style dread: z]", "xyz",
        "<enter@0 enter>@1 <size@1 size>@2 <style@2 style>@3"},
-      {"[typing reeds: x][sound splash][icon key][value name][page]", "x",
-       "<typing@0 typing>@1 sound@1 icon@1 value@1 page@1"},
+      {"[typing reeds: x][sound splash][icon key][value name][page]", "x\uFFFC",
+       "<typing@0 typing>@1 sound@1 icon@1 value@4 page@4"},
       {"[color #11223344: x][color TEAL: y]", "xy", "<color@0 color>@1 <color@1 color>@2"},
       // literal brackets
       {"[[b: x]]", "[b: x]", ""},

@@ -96,7 +96,7 @@ TEST_CASE("onsets and events") {
       {"a\u00adb", "0 100 100 | finish@3:100"},
       {"ab  ", "0 100 200 300 | finish@4:300"},
       // tags without effect on time
-      {"[b: a][i: b][color red: c][icon x][value y]", "0 100 200 | finish@3:200"},
+      {"[b: a][i: b][color red: c][icon x][value y]", "0 100 200 300 | finish@4:300"},
   };
   for (const Row& row : rows) {
     INFO(row.markup);

@@ -41,7 +41,7 @@ TEST_CASE("wrong usage is told in a sentence, with status 2") {
     const char* message;
   };
   const Row rows[] = {
-      {{}, "arvik: name a command: reveal, schedule, layout"},
+      {{}, "arvik: name a command: reveal, schedule, layout, frames"},
       {{"dance"}, "arvik: there is no command \"dance\""},
       {{"schedul", "x"}, "arvik: there is no command \"schedul\"; did you mean \"schedule\"?"},
       {{"reveal", "--rate", "fast", "x"},
@@ -50,7 +50,7 @@ TEST_CASE("wrong usage is told in a sentence, with status 2") {
        "arvik: --rate: \"0cps\" is out of range: a rate is 0.01cps to 100000cps"},
       {{"reveal", "--speed", "0", "x"},
        "arvik: --speed: \"0\" is out of range: a speed is x0.05 to x100"},
-      {{"layout", "--width", "0", "x"}, "arvik: --width: Value 0 not in range 1 to 10000"},
+      {{"layout", "--width", "0", "x"}, "arvik: --width: \"0\" is not a number from 1 to 10000"},
       {{"layout", "--align", "middle", "x"},
        "arvik: --align: \"middle\" is none of: center, end, start"},
       {{"schedule", "--format", "xml", "x"},
@@ -224,4 +224,76 @@ TEST_CASE("a pace file is used, and a wrong one is told") {
                            "  {\"arvik_pace\": 1, \"rat\": \"10cps\"}\n"
                            "                    ^^^^^\n"
                            "arvik: the pace was not used\n");
+}
+
+TEST_CASE("frames writes pictures and says where") {
+  const ScratchFolder folder;
+  const std::string out = (folder.path() / "new" / "folder").string();
+  const Outcome two =
+      arvik_tool({"frames", "Mind the gap.", "--at", "0.1s", "--at", "0.25s", "-o", out});
+  CHECK(two.status == 0);
+  CHECK(two.out == out + "/frame-000100ms.png\n" + out + "/frame-000250ms.png\n");
+  CHECK(read_whole(out + "/frame-000100ms.png").substr(1, 3) == "PNG");
+  CHECK(read_whole(out + "/frame-000100ms.png") != read_whole(out + "/frame-000250ms.png"));
+  const Outcome again =
+      arvik_tool({"frames", "Mind the gap.", "--at", "0.1s", "--at", "0.25s", "-o", out});
+  CHECK(again.out == two.out);  // a second time in a row
+  const Outcome strip = arvik_tool({"frames", "--strip", "--debug", "--enter", "wipe", "-o", out,
+                                    "Mind the [i: gap] שלום.", "--width", "200"});
+  CHECK(strip.status == 0);
+  CHECK(read_whole(out + "/strip.png").size() > 5000);
+  CHECK(arvik_tool({"frames", "--every", "100ms", "Mind", "-o", out}).out.size() > 0);
+  CHECK(arvik_tool({"frames", "", "-o", out}).status == 0);
+
+  struct Row {
+    std::vector<std::string> arguments;
+    int status;
+    const char* message;
+  };
+  const Row rows[] = {
+      {{"frames", "x", "--at", "soon"},
+       2,
+       "arvik: \"soon\" is not a time: write it like 400ms or 1.5s"},
+      {{"frames", "x", "--every", "0s"}, 2, "arvik: --every needs more than 0"},
+      {{"frames", "[pause 3600s]x", "--every", "1ms"},
+       2,
+       "arvik: --every 1ms would make more than 10000 pictures"},
+      {{"frames", "x", "--size", "0"}, 2, "arvik: --size: \"0\" is not a number from 1 to 2000"},
+      {{"frames", "x", "--padding", "300"},
+       1,
+       "arvik: padding and picture leave no width for text"},
+      {{"frames", "Mind the gap.", "--width", "90", "--rows", "1", "--overflow", "refuse"},
+       1,
+       "arvik: the text does not fit into the box"},
+      {{"frames", "x", "-o", "/proc/none"},
+       2,
+       "arvik: cannot make the folder /proc/none: No such file or directory"},
+  };
+  for (const Row& row : rows) {
+    const Outcome outcome = arvik_tool(row.arguments);
+    INFO(row.message);
+    CHECK(outcome.status == row.status);
+    CHECK(outcome.err.substr(0, outcome.err.find('\n')) == row.message);
+  }
+  const Outcome family = arvik_tool({"frames", "x", "--font", "No Such Family", "-o", out});
+  CHECK(family.status == 2);
+  CHECK(
+      family.err.starts_with("arvik: there is no font family \"No Such Family\"; the nearest is"));
+}
+
+TEST_CASE("layout in pixels") {
+  const Outcome text = arvik_tool({"layout", "--font", "DejaVu Sans", "--size", "20", "--width",
+                                   "200", "The tide clock stopped at four."});
+  CHECK(text.status == 0);
+  CHECK(
+      contains(text.out, "page row        x        y    width  text\n   0   0     0.00     0.00"));
+  CHECK(contains(text.out, "box 200 by "));
+  const json rows =
+      json::parse(arvik_tool({"layout", "--font", "DejaVu Sans", "--format", "json", "--rows", "1",
+                              "--width", "200", "The tide clock stopped."})
+                      .out);
+  CHECK(rows["rows"].size() >= 2);
+  CHECK(rows["rows"][1]["page"] == 1);
+  CHECK(rows["rows"][0]["glyphs"] > 5);
+  CHECK(rows["box_width"] == 200);
 }

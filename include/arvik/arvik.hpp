@@ -44,8 +44,10 @@
 /// Lifetimes. Results own what they hold. Only Reveal, Progress::events and EdgeWalker point into
 /// other objects; handing them a temporary does not compile.
 
+#include "arvik/box.hpp"
 #include "arvik/diagnostic.hpp"
 #include "arvik/font.hpp"
+#include "arvik/frame.hpp"
 #include "arvik/language.hpp"
 #include "arvik/layout.hpp"
 #include "arvik/markup.hpp"

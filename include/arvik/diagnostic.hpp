@@ -36,6 +36,9 @@ enum class DiagnosticCode : std::uint8_t {
   bad_json,              ///< files: not JSON
   bad_value,             ///< files: a value of the wrong type or form
   unknown_key,           ///< files: a key that the format does not have
+  bad_font,              ///< fonts: no font, or a size out of range
+  missing_glyph,         ///< layout: no face has a character; a box is shown
+  text_overflows,        ///< layout: the text does not fit into the box
 };
 
 /// The stable name of a code, e.g. "unknown-tag".

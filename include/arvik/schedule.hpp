@@ -1,6 +1,7 @@
 #pragma once
 
 #include <cstdint>
+#include <span>
 #include <string>
 #include <string_view>
 #include <tl/expected.hpp>
@@ -37,7 +38,14 @@ struct StepPause {
   PauseReason reason{};     ///< of the automatic part
 };
 
-enum class EventKind : std::uint8_t { mark, mark_begin, mark_end, hold, finish };
+enum class EventKind : std::uint8_t {
+  mark,
+  mark_begin,
+  mark_end,
+  hold,
+  finish,
+  page  ///< a new page begins; behind the hold at the end of the last one
+};
 
 /// "mark", "mark_begin", …, as in exported files.
 [[nodiscard]] std::string_view event_kind_name(EventKind kind);
@@ -68,13 +76,16 @@ struct Schedule {
 /// last step with ink are left out, so that they never delay the finish. At a hold the automatic
 /// pause before it is left out: the player has rested.
 ///
+/// `page_starts` are the steps that begin the second and all further pages (page_starts() of a
+/// layout), rising: before each stands a hold, unless the writer put one there, and then a page
+/// event.
+///
 /// Fails with bad_pace; `out` is unchanged then. Linear; reuses the memory of `out`.
-[[nodiscard]] tl::expected<void, Diagnostic> schedule(const MarkedText& marked, const Steps& steps,
-                                                      const Language& language, const Pace& pace,
-                                                      Schedule& out);
-[[nodiscard]] tl::expected<Schedule, Diagnostic> schedule(const MarkedText& marked,
-                                                          const Steps& steps,
-                                                          const Language& language,
-                                                          const Pace& pace = {});
+[[nodiscard]] tl::expected<void, Diagnostic> schedule(
+    const MarkedText& marked, const Steps& steps, const Language& language, const Pace& pace,
+    Schedule& out, std::span<const std::uint32_t> page_starts = {});
+[[nodiscard]] tl::expected<Schedule, Diagnostic> schedule(
+    const MarkedText& marked, const Steps& steps, const Language& language, const Pace& pace = {},
+    std::span<const std::uint32_t> page_starts = {});
 
 }  // namespace arvik

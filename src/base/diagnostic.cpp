@@ -7,12 +7,30 @@
 namespace arvik {
 
 std::string_view diagnostic_name(DiagnosticCode code) {
-  static constexpr std::array names{
-      "unknown-tag",   "missing-argument",     "bad-argument",    "extra-argument", "not-a-span",
-      "not-a-point",   "missing-bracket",      "stray-bracket",   "too-deep",       "invalid-utf8",
-      "text-too-long", "too-many-diagnostics", "bad-pace",        "bad-box",        "word-broken",
-      "step-too-wide", "language-unavailable", "file-unreadable", "bad-json",       "bad-value",
-      "unknown-key"};
+  static constexpr std::array names{"unknown-tag",
+                                    "missing-argument",
+                                    "bad-argument",
+                                    "extra-argument",
+                                    "not-a-span",
+                                    "not-a-point",
+                                    "missing-bracket",
+                                    "stray-bracket",
+                                    "too-deep",
+                                    "invalid-utf8",
+                                    "text-too-long",
+                                    "too-many-diagnostics",
+                                    "bad-pace",
+                                    "bad-box",
+                                    "word-broken",
+                                    "step-too-wide",
+                                    "language-unavailable",
+                                    "file-unreadable",
+                                    "bad-json",
+                                    "bad-value",
+                                    "unknown-key",
+                                    "bad-font",
+                                    "missing-glyph",
+                                    "text-overflows"};
   const auto index = static_cast<std::size_t>(code);
   return index < names.size() ? names[index] : "unknown";
 }

@@ -11,7 +11,7 @@ bool is_common_wide(char32_t c) {
 
 }  // namespace
 
-FontMetrics GridFont::metrics() const { return {}; }
+FontMetrics GridFont::metrics(float) const { return {}; }
 
 void GridFont::measure(const TextRun& run, std::vector<float>& advances) const {
   const std::size_t before = advances.size();
@@ -28,6 +28,18 @@ void GridFont::measure(const TextRun& run, std::vector<float>& advances) const {
     } else {
       *advance++ = static_cast<float>(unicode::cell_width({step, size}));
     }
+  }
+}
+
+void GridFont::shape(const TextRun& run, std::vector<ShapedGlyph>& glyphs) const {
+  std::vector<float> advances;
+  measure(run, advances);
+  const std::size_t count = advances.size();
+  for (std::size_t n = 0; n < count; ++n) {
+    const std::size_t i = run.direction == Direction::right_to_left ? count - 1 - n : n;
+    const auto step = run.first_step + static_cast<std::uint32_t>(i);
+    const char32_t id = unicode::decode(run.steps->text(run.text, step), 0).code_point;
+    glyphs.push_back({.id = id, .first_step = step, .end_step = step + 1, .advance = advances[i]});
   }
 }
 

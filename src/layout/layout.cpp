@@ -1,195 +1,580 @@
-// Rows, greedily: every row takes as many steps as fit and ends at the last opportunity among them.
+// From a shaped line to rows, pages and places.
 //
-// One walk over the steps keeps a running sum of the advances and remembers the sum at the last
-// opportunity and at the last step with ink, so that ending a row there costs nothing. The walk has
-// no branch that depends on the text but the rare end of a row: where a language may break after
-// every other character, mispredicted branches were what layout cost most (going from chunk to
-// chunk was tried, and dropped for that). Sums are in double, exact for any font whose advances are
-// binary fractions.
+// Rows are found greedily: every row takes as many steps as fit and ends at the last opportunity
+// among them. One walk keeps a running sum of the advances and remembers it at the last opportunity
+// and at the last step with ink, so that ending a row there costs nothing, and has no branch that
+// depends on the text but the rare end of a row. (Going from chunk to chunk was tried and dropped:
+// where a language may break after every other character, mispredicted branches were what layout
+// cost most.) Sums are in double, exact for any font whose advances are binary fractions.
 //
-// Guarded by tests/layout_test.cpp, against a naive wrap.
+// Where a row must begin or end inside what was shaped together, its real width is asked for, and
+// the row is shortened until that fits.
+//
+// Guarded by tests/layout_test.cpp, against a naive wrap, and tests/layout_shaped_test.cpp.
 
 #include "arvik/layout.hpp"
 
 #include <algorithm>
 #include <cmath>
 
+#include "text_shape.hpp"
+
 namespace arvik {
 namespace {
 
-// Sums of advances from the start of the line: up to some step, and up to the end of its ink.
-struct Mark {
+using layout::TextShape;
+
+tl::unexpected<Diagnostic> failure(DiagnosticCode code, std::string message) {
+  return tl::unexpected(
+      Diagnostic{.code = code, .severity = Severity::error, .message = std::move(message)});
+}
+
+// What is left of the box for text.
+struct TextArea {
+  float left = 0, top = 0, width = 0, height = 0;
+};
+
+TextArea text_area(const Box& box) {
+  const float picture = box.picture_width > 0 ? box.picture_width + box.picture_gap : 0;
+  TextArea area;
+  area.left = box.padding.left + (box.picture_side == Side::left ? picture : 0);
+  area.top = box.padding.top + box.name_height;
+  area.width = box.width - box.padding.left - box.padding.right - picture;
+  area.height = box.height - box.padding.top - box.padding.bottom - box.name_height;
+  return area;
+}
+
+struct Cut {
   std::uint32_t step = 0;
   std::uint32_t ink_end = 0;
   double sum = 0;
   double ink_sum = 0;
 };
 
-class RowBreaker {
+// The rows and pages of one try at one width.
+class Paginator {
  public:
-  RowBreaker(const MarkedText& marked, const Steps& steps, const std::vector<float>& advances,
-             double width, Layout& out)
-      : steps_(steps),
-        advances_(advances),
-        width_(width),
-        out_(out),
-        sink_(marked.text, out.diagnostics) {}
+  Paginator(const MarkedText& marked, const Steps& steps, const Language& language,
+            const TextShape& shape, const std::vector<RowBreak>& breaks, const Box& box,
+            const TextArea& area, double width)
+      : marked_(marked),
+        steps_(steps),
+        language_(language),
+        shape_(shape),
+        breaks_(breaks),
+        box_(box),
+        area_(area),
+        width_(width) {
+    for (const Point& point : marked.points) {
+      if (std::holds_alternative<tag::PageEnd>(point.what)) page_ends_.push_back(point.at);
+    }
+  }
 
-  void run(const std::vector<RowBreak>& breaks) {
+  void run() {
     const std::uint32_t size = steps_.size();
-    Mark now;
-    for (std::uint32_t i = 0; i < size; ++i) {
+    begin_page(0);
+    std::uint32_t first = 0;
+    while (first < size || rows_.empty()) {
+      const Row row = find_row(first, page_limit(first));
+      if (box_.overflow == Overflow::pages && !page_is_empty() && !fits(row)) {
+        first = end_page(row.first_step);
+        begin_page(first);
+        continue;
+      }
+      add(row);
+      first = row.end_step;
+      if (ends_page(first)) begin_page(first);
+    }
+    pages_.back().end_row = static_cast<std::uint32_t>(rows_.size());
+  }
+
+  [[nodiscard]] const std::vector<Row>& rows() const { return rows_; }
+  [[nodiscard]] const std::vector<Page>& pages() const { return pages_; }
+  /// Begin and end of words that were broken, and single steps that stick out.
+  [[nodiscard]] const std::vector<TextRange>& broken() const { return broken_; }
+  [[nodiscard]] const std::vector<std::uint32_t>& too_wide() const { return too_wide_; }
+  [[nodiscard]] float height_of(const Page& page) const {
+    float height = 0;
+    for (std::uint32_t r = page.first_row; r < page.end_row; ++r) {
+      height += rows_[r].height + (r > page.first_row ? box_.row_spacing : 0);
+    }
+    return height;
+  }
+  /// How many rows of a page fit into the box.
+  [[nodiscard]] std::uint32_t fitting_rows(const Page& page) const {
+    float height = 0;
+    std::uint32_t count = 0;
+    for (std::uint32_t r = page.first_row; r < page.end_row; ++r, ++count) {
+      height += rows_[r].height + (count > 0 ? box_.row_spacing : 0);
+      const bool too_many = box_.max_rows > 0 && count >= box_.max_rows;
+      if (height > area_.height || too_many) break;
+    }
+    return count;
+  }
+
+ private:
+  [[nodiscard]] bool page_is_empty() const { return pages_.back().first_row == rows_.size(); }
+
+  void begin_page(std::uint32_t step) {
+    const auto row = static_cast<std::uint32_t>(rows_.size());
+    if (!pages_.empty()) pages_.back().end_row = row;
+    pages_.push_back({row, row, step});
+    page_height_ = 0;
+  }
+
+  // `[page]` is a row end, too.
+  [[nodiscard]] std::uint32_t page_limit(std::uint32_t first) const {
+    const std::size_t from = steps_.begin_byte(first < steps_.size() ? first : 0);
+    const auto next = std::upper_bound(page_ends_.begin(), page_ends_.end(), from);
+    if (first >= steps_.size() || next == page_ends_.end()) return steps_.size();
+    const auto by_bytes = [](const Extent& extent, std::size_t at) { return extent.bytes < at; };
+    const auto step =
+        std::lower_bound(steps_.extents.begin() + first + 1, steps_.extents.end(), *next, by_bytes);
+    return std::min(steps_.size(), static_cast<std::uint32_t>(step - steps_.extents.begin()));
+  }
+
+  [[nodiscard]] bool ends_page(std::uint32_t step) const {
+    return step < steps_.size() &&
+           std::binary_search(page_ends_.begin(), page_ends_.end(), steps_.begin_byte(step));
+  }
+
+  [[nodiscard]] bool fits(const Row& row) const {
+    const auto count = static_cast<std::uint32_t>(rows_.size()) - pages_.back().first_row;
+    if (box_.max_rows > 0 && count >= box_.max_rows) return false;
+    return page_height_ + box_.row_spacing + row.height <= area_.height;
+  }
+
+  void add(const Row& row) {
+    page_height_ += row.height + (page_is_empty() ? 0 : box_.row_spacing);
+    rows_.push_back(row);
+    rows_.back().page = static_cast<std::uint32_t>(pages_.size()) - 1;
+  }
+
+  // The page is full. Cuts it at the end of a sentence in its last third, if there is one; answers
+  // where the next page begins.
+  std::uint32_t end_page(std::uint32_t next) {
+    const std::uint32_t first = pages_.back().first_step;
+    const std::uint32_t third = (next - first) / 3;
+    for (std::uint32_t i = next; i > first + 1 && i > next - third; --i) {
+      const std::uint32_t end = behind_sentence(i - 1);
+      if (end == 0 || end > next) continue;
+      if (end == next) return next;
+      while (rows_.back().first_step >= end) rows_.pop_back();
+      const std::uint32_t row_first = rows_.back().first_step;
+      rows_.pop_back();
+      add(find_row(row_first, end));
+      return end;
+    }
+    return next;
+  }
+
+  // If the step ends a sentence: the first step behind it, its quotes and its blanks; else 0.
+  [[nodiscard]] std::uint32_t behind_sentence(std::uint32_t step) const {
+    const StepKind kind = steps_.kinds[step];
+    const bool wide = kind == StepKind::stop;
+    if (!wide && kind != StepKind::terminal && kind != StepKind::full_stop &&
+        kind != StepKind::ellipsis) {
+      return 0;
+    }
+    std::uint32_t end = step + 1;
+    const std::uint32_t size = steps_.size();
+    while (end < size &&
+           (steps_.kinds[end] == StepKind::closer || steps_.kinds[end] == StepKind::quote)) {
+      ++end;
+    }
+    const std::uint32_t blanks = end;
+    while (end < size && steps_.kinds[end] == StepKind::blank) ++end;
+    if (!wide && end == blanks && end < size) return 0;
+    return kind == StepKind::full_stop && is_abbreviation(step) ? 0 : end;
+  }
+
+  [[nodiscard]] bool is_abbreviation(std::uint32_t full_stop) const {
+    std::uint32_t begin = full_stop;
+    while (begin > 0 && full_stop - begin < 16 && steps_.kinds[begin - 1] == StepKind::letter) {
+      --begin;
+    }
+    const std::uint32_t from = steps_.begin_byte(begin);
+    return language_.abbreviation(
+               std::string_view(marked_.text).substr(from, steps_.end_byte(full_stop) - from)) !=
+           Abbreviation::none;
+  }
+
+  // The row that begins at `first` and goes to before `limit` at the most.
+  Row find_row(std::uint32_t first, std::uint32_t limit) {
+    Cut cut = greedy(first, limit);
+    const bool safe = shape_.is_safe_cut(first) && shape_.is_safe_cut(cut.step);
+    if (!safe) shorten(first, cut);
+    Row row;
+    row.first_step = first;
+    row.end_step = cut.step;
+    row.end_ink_step = std::max(cut.ink_end, first);
+    row.width = static_cast<float>(cut.ink_sum);
+    const auto metrics = shape_.row_metrics(first, cut.step);
+    row.height = metrics.height;
+    row.baseline = metrics.ascent;
+    return row;
+  }
+
+  Cut greedy(std::uint32_t first, std::uint32_t limit) {
+    const std::vector<float>& advances = shape_.advances();
+    Cut now{first, first, 0, 0};
+    Cut opportunity = now;
+    for (std::uint32_t i = first; i < limit; ++i) {
       const bool ink = has_ink(steps_.kinds[i]);
-      const double sum = now.sum + static_cast<double>(advances_[i]);
-      if (sum - first_.sum > width_ && ink) make_room(now, sum);
+      const double sum = now.sum + static_cast<double>(advances[i]);
+      if (sum > width_ && ink) {
+        if (opportunity.step > first) return opportunity;
+        if (now.step > first) return break_word(first, now);
+        too_wide_.push_back(i);
+      }
       now.step = i + 1;
       now.sum = sum;
       now.ink_end = ink ? i + 1 : now.ink_end;
       now.ink_sum = ink ? sum : now.ink_sum;
-      opportunity_ = breaks[i] != RowBreak::none ? now : opportunity_;
-      if (breaks[i] == RowBreak::required) end_row(now);
+      if (breaks_[i] == RowBreak::required) return now;
+      opportunity = breaks_[i] != RowBreak::none ? now : opportunity;
     }
-    if (first_.step < size || out_.rows.empty()) end_row(now);
+    return now;
+  }
+
+  Cut break_word(std::uint32_t first, const Cut& now) {
+    const std::size_t begin = steps_.begin_byte(first);
+    if (broken_end_ != first) broken_.push_back({begin, steps_.extents[now.step].bytes});
+    broken_end_ = now.step;
+    return now;
+  }
+
+  // Takes steps from the end of a row until what is left fits when it is shaped by itself.
+  void shorten(std::uint32_t first, Cut& cut) const {
+    cut.ink_sum = shape_.width_of_row(first, cut.ink_end);
+    while (cut.ink_sum > width_ && cut.step > first + 1) {
+      --cut.step;
+      while (cut.step > first + 1 && !shape_.is_safe_cut(cut.step) &&
+             steps_.kinds[cut.step] == StepKind::unseen) {
+        --cut.step;
+      }
+      cut.ink_end = cut.step;
+      while (cut.ink_end > first && !has_ink(steps_.kinds[cut.ink_end - 1])) --cut.ink_end;
+      cut.ink_sum = shape_.width_of_row(first, cut.ink_end);
+    }
+  }
+
+  const MarkedText& marked_;
+  const Steps& steps_;
+  const Language& language_;
+  const TextShape& shape_;
+  const std::vector<RowBreak>& breaks_;
+  const Box& box_;
+  const TextArea& area_;
+  double width_;
+  std::vector<std::size_t> page_ends_;  // bytes
+  std::vector<Row> rows_;
+  std::vector<Page> pages_;
+  float page_height_ = 0;
+  std::vector<TextRange> broken_;
+  std::vector<std::uint32_t> too_wide_;
+  std::uint32_t broken_end_ = 0xFFFFFFFF;
+};
+
+// `[keep: …]`: no row end inside.
+void keep_together(const MarkedText& marked, const Steps& steps, std::vector<RowBreak>& breaks) {
+  for (const Span& span : marked.spans) {
+    if (!std::holds_alternative<tag::Keep>(span.what)) continue;
+    const auto by_bytes = [](const Extent& extent, std::size_t at) { return extent.bytes <= at; };
+    auto step = static_cast<std::uint32_t>(
+        std::lower_bound(steps.extents.begin(), steps.extents.end(), span.begin, by_bytes) -
+        steps.extents.begin());
+    for (step = step > 0 ? step - 1 : 0; step < steps.size() && steps.end_byte(step) < span.end;
+         ++step) {
+      if (breaks[step] == RowBreak::allowed) breaks[step] = RowBreak::none;
+    }
+  }
+}
+
+class LineLayout {
+ public:
+  LineLayout(const MarkedText& marked, const Steps& steps, Language& language, const Font& font,
+             const Box& box, const IconSizes& icon_sizes, Layout& out)
+      : marked_(marked),
+        steps_(steps),
+        language_(language),
+        font_(font),
+        box_(box),
+        icon_sizes_(icon_sizes),
+        out_(out),
+        area_(text_area(box)) {
+    language.row_breaks(marked.text, steps, breaks_);
+    keep_together(marked, steps, breaks_);
+  }
+
+  tl::expected<void, Diagnostic> run() {
+    if (box_.overflow == Overflow::shrink) {
+      shrink();
+      return {};
+    }
+    const TextShape shape = shape_at(1);
+    const Paginator pages = paginate(shape);
+    if (!pages_fit(pages) && box_.overflow == Overflow::refuse) {
+      return failure(DiagnosticCode::text_overflows, "the text does not fit into the box");
+    }
+    if (!pages_fit(pages) && box_.overflow == Overflow::pages) {
+      return failure(DiagnosticCode::bad_box, "the box is lower than one row of text");
+    }
+    finish(shape, pages);
+    return {};
   }
 
  private:
-  // The step behind `now`, up to which the sum is `sum`, does not fit into the row.
-  void make_room(const Mark& now, double sum) {
-    if (opportunity_.step > first_.step) end_row(opportunity_);
-    if (sum - first_.sum <= width_) return;
-    if (now.step > first_.step) break_word(now);
-    if (sum - first_.sum > width_) warn_too_wide(now.step);
+  TextShape shape_at(float scale) {
+    out_.scale = scale;
+    return {marked_, steps_, language_, font_, box_, icon_sizes_, scale, out_};
   }
 
-  void break_word(const Mark& now) {
-    if (word_broken_at_ != first_.step) {  // one warning a word, however often it is broken
-      warn(DiagnosticCode::word_broken, first_.step, now.step,
-           "a word is longer than the row and is broken");
+  [[nodiscard]] Paginator paginate_at(const TextShape& shape, double width) const {
+    Paginator pages(marked_, steps_, language_, shape, breaks_, box_, area_, width);
+    pages.run();
+    return pages;
+  }
+
+  Paginator paginate(const TextShape& shape) const {
+    const auto width = static_cast<double>(area_.width);
+    Paginator greedy = paginate_at(shape, width);
+    if (!box_.balanced || std::isinf(area_.width)) return greedy;
+    // The least width that makes do with as many rows and pages.
+    const auto unit = static_cast<double>(font_.metrics(1).unit);
+    const auto as_good = [&](const Paginator& pages) {
+      return pages.rows().size() == greedy.rows().size() &&
+             pages.pages().size() == greedy.pages().size() &&
+             pages.broken().size() == greedy.broken().size() &&
+             pages.too_wide().size() == greedy.too_wide().size();
+    };
+    double low = 0;
+    double high = std::floor(width / unit);
+    while (high - low > 1) {
+      const double middle = std::floor((low + high) / 2);
+      (as_good(paginate_at(shape, middle * unit)) ? high : low) = middle;
     }
-    word_broken_at_ = now.step;
-    end_row(now);
+    Paginator balanced = paginate_at(shape, high * unit);
+    return as_good(balanced) ? std::move(balanced) : std::move(greedy);
   }
 
-  void end_row(const Mark& end) {
-    Row row;
-    row.first_step = first_.step;
-    row.end_step = end.step;
-    row.end_ink_step = std::max(end.ink_end, first_.step);
-    row.width = static_cast<float>(std::max(end.ink_sum - first_.sum, 0.0));
-    out_.rows.push_back(row);
-    first_ = end;
+  [[nodiscard]] bool pages_fit(const Paginator& pages) const {
+    return std::all_of(pages.pages().begin(), pages.pages().end(), [&](const Page& page) {
+      return pages.fitting_rows(page) == page.end_row - page.first_row;
+    });
   }
 
-  void warn_too_wide(std::uint32_t step) {
-    if (warned_too_wide_) return;
-    warned_too_wide_ = true;
-    warn(DiagnosticCode::step_too_wide, step, step + 1,
-         "a character is wider than the row and sticks out");
+  // The largest of some sizes that fits; the least one if none does.
+  void shrink() {
+    constexpr int tries = 7;
+    float low = box_.least_size;
+    float high = 1;
+    const auto fits_at = [&](float scale) {
+      const TextShape shape = shape_at(scale);
+      return pages_fit(paginate(shape));
+    };
+    float best = fits_at(1) ? 1 : low;
+    for (int i = 0; best < 1 && i < tries; ++i) {
+      const float middle = (low + high) / 2;
+      (fits_at(middle) ? low : high) = middle;
+      best = low;
+    }
+    const TextShape shape = shape_at(best);
+    finish(shape, paginate(shape));
   }
 
-  void warn(DiagnosticCode code, std::uint32_t first, std::uint32_t end, std::string message) {
-    sink_.add({.code = code,
-               .severity = Severity::warning,
-               .message = std::move(message),
-               .range = {steps_.extents[first].bytes, steps_.extents[end].bytes}});
+  void finish(const TextShape& shape, const Paginator& pages) {
+    out_.rows = pages.rows();
+    out_.pages = pages.pages();
+    clip(pages);
+    measure_block(pages);
+    place(shape);
+    report(shape, pages);
   }
 
+  void clip(const Paginator& pages) {
+    clipped_ = false;
+    for (const Page& page : out_.pages) {
+      for (std::uint32_t r = page.first_row + pages.fitting_rows(page); r < page.end_row; ++r) {
+        clipped_ = true;
+        if (box_.overflow == Overflow::clip) out_.rows[r].page = no_page;
+      }
+    }
+  }
+
+  void measure_block(const Paginator& pages) {
+    out_.width = 0;
+    out_.height = 0;
+    for (const Row& row : out_.rows) out_.width = std::max(out_.width, row.width);
+    for (const Page& page : out_.pages) {
+      out_.height = std::max(out_.height, pages.height_of(page));
+    }
+    if (clipped_ && box_.overflow == Overflow::clip) {
+      out_.height = std::min(out_.height, area_.height);
+    }
+    const float around_x = std::isinf(box_.width) ? outer_width() : box_.width - area_.width;
+    const float around_y = box_.padding.top + box_.padding.bottom + box_.name_height;
+    const bool full_width = !box_.fit_to_text && !std::isinf(box_.width);
+    const bool full_height = !box_.fit_to_text && !std::isinf(box_.height);
+    const float needed = std::max(out_.width + around_x, box_.least_width);
+    out_.box_width = full_width ? box_.width : std::min(needed, box_.width);
+    out_.box_height = full_height ? box_.height : out_.height + around_y;
+  }
+
+  [[nodiscard]] float outer_width() const {
+    const float picture = box_.picture_width > 0 ? box_.picture_width + box_.picture_gap : 0;
+    return box_.padding.left + box_.padding.right + picture;
+  }
+
+  [[nodiscard]] float row_left(const Row& row, float room, float unit) const {
+    const float free = std::max(room - row.width, 0.0F);
+    const bool backwards = out_.direction == Direction::right_to_left;
+    if (box_.align == Align::center) return std::floor(free / 2 / unit) * unit;
+    return (box_.align == Align::end) != backwards ? free : 0;
+  }
+
+  [[nodiscard]] float page_top(float height, float room, float unit) const {
+    const float free = std::max(room - height, 0.0F);
+    if (box_.vertical_align == VerticalAlign::middle) return std::floor(free / 2 / unit) * unit;
+    return box_.vertical_align == VerticalAlign::bottom ? free : 0;
+  }
+
+  void place(const TextShape& shape) {
+    const float unit = font_.metrics(1).unit;
+    const float room = out_.box_width - outer_width();
+    const float down = out_.box_height - box_.padding.top - box_.padding.bottom - box_.name_height;
+    out_.steps.resize(steps_.size());
+    out_.glyphs.clear();
+    for (const Page& page : out_.pages) {
+      float height = 0;
+      for (std::uint32_t r = page.first_row; r < page.end_row; ++r) {
+        height += out_.rows[r].height + (r > page.first_row ? box_.row_spacing : 0);
+      }
+      float y = area_.top + page_top(height, down, unit);
+      for (std::uint32_t r = page.first_row; r < page.end_row; ++r) {
+        Row& row = out_.rows[r];
+        row.x = area_.left + row_left(row, room, unit);
+        row.y = y;
+        row.baseline += y;
+        y += row.height + box_.row_spacing;
+        place_row(shape, row, r);
+      }
+    }
+    set_styles();
+  }
+
+  void place_row(const TextShape& shape, Row& row, std::uint32_t index) {
+    row.first_glyph = static_cast<std::uint32_t>(out_.glyphs.size());
+    shape.place_row(row.first_step, row.end_ink_step, row.x, row.baseline, out_);
+    row.end_glyph = static_cast<std::uint32_t>(out_.glyphs.size());
+    // What hangs goes on behind the text, in the direction of the line.
+    const bool backwards = out_.direction == Direction::right_to_left;
+    float x = backwards ? row.x : row.x + row.width;
+    for (std::uint32_t i = row.first_step; i < row.end_step; ++i) {
+      out_.steps[i].row = index;
+      if (i < row.end_ink_step) continue;
+      const float width = shape.advances()[i];
+      if (backwards) x -= width;
+      out_.steps[i].x = x;
+      out_.steps[i].width = width;
+      if (!backwards) x += width;
+    }
+  }
+
+  void set_styles() {
+    for (Glyph& glyph : out_.glyphs) {
+      const auto run =
+          std::partition_point(out_.styles.begin(), out_.styles.end(),
+                               [&](const StyleRun& r) { return r.end_step <= glyph.first_step; });
+      glyph.style = static_cast<std::uint32_t>(run - out_.styles.begin());
+    }
+  }
+
+  void report(const TextShape& shape, const Paginator& pages) {
+    DiagnosticSink sink(marked_.text, out_.diagnostics);
+    const auto warn = [&](DiagnosticCode code, TextRange range, std::string message) {
+      sink.add({.code = code,
+                .severity = Severity::warning,
+                .message = std::move(message),
+                .range = range});
+    };
+    const auto range_of = [&](std::uint32_t step) {
+      return TextRange{steps_.begin_byte(step), steps_.end_byte(step)};
+    };
+    for (const TextRange& range : pages.broken()) {
+      warn(DiagnosticCode::word_broken, range, "a word is longer than the row and is broken");
+    }
+    if (!pages.too_wide().empty()) {
+      warn(DiagnosticCode::step_too_wide, range_of(pages.too_wide()[0]),
+           "a character is wider than the row and sticks out");
+    }
+    std::vector<std::string_view> told;
+    for (const std::uint32_t step : shape.missing()) {
+      const std::string_view character = steps_.text(marked_.text, step);
+      if (std::find(told.begin(), told.end(), character) != told.end()) continue;
+      if (told.size() > max_diagnostics) break;
+      told.push_back(character);
+      warn(DiagnosticCode::missing_glyph, range_of(step),
+           "no face of the font has " + quoted_word(character) + "; a box is shown");
+    }
+    if (clipped_) {
+      warn(DiagnosticCode::text_overflows, {marked_.text.size(), marked_.text.size()},
+           box_.overflow == Overflow::clip
+               ? "the text does not fit into the box and is cut off"
+               : "the text does not fit into the box at its least size");
+    }
+  }
+
+  const MarkedText& marked_;
   const Steps& steps_;
-  const std::vector<float>& advances_;
-  double width_;
+  Language& language_;
+  const Font& font_;
+  const Box& box_;
+  const IconSizes& icon_sizes_;
   Layout& out_;
-  DiagnosticSink sink_;
-  Mark first_;        // where the row being filled begins
-  Mark opportunity_;  // the last one met; in this row if behind first_
-  std::uint32_t word_broken_at_ = std::numeric_limits<std::uint32_t>::max();
-  bool warned_too_wide_ = false;
+  TextArea area_;
+  std::vector<RowBreak> breaks_;
+  bool clipped_ = false;
 };
 
-float offset_for(Align align, float room, float unit) {
-  switch (align) {
-    case Align::start:
-      return 0;
-    case Align::center:
-      return std::floor(room / 2 / unit) * unit;
-    case Align::end:
-      return room;
-  }
-  return 0;
-}
-
-void place(const Box& box, const FontMetrics& metrics, const std::vector<float>& advances,
-           Layout& out) {
-  out.width = 0;
-  for (const Row& row : out.rows) out.width = std::max(out.width, row.width);
-  out.height = static_cast<float>(out.rows.size()) * metrics.row_height;
-  const float room = std::isinf(box.width) ? out.width : box.width;
-  std::uint32_t index = 0;
-  for (Row& row : out.rows) {
-    row.x = offset_for(box.align, std::max(room - row.width, 0.0F), metrics.unit);
-    row.y = static_cast<float>(index) * metrics.row_height;
-    auto x = static_cast<double>(row.x);
-    for (std::uint32_t i = row.first_step; i < row.end_step; ++i) {
-      out.steps[i] = {static_cast<float>(x), advances[i], index};
-      x += static_cast<double>(advances[i]);
-    }
-    ++index;
-  }
+std::string problem_of(const Box& box) {
+  const TextArea area = text_area(box);
+  if (!(box.width > 0)) return "a box must be wider than 0";
+  if (!(box.height > 0)) return "a box must be higher than 0";
+  if (!(area.width > 0)) return "padding and picture leave no width for text";
+  if (!(area.height > 0)) return "padding and name leave no height for text";
+  if (!(box.row_spacing >= 0)) return "row spacing must be 0 or more";
+  if (!(box.least_size >= 0.1F && box.least_size <= 1)) return "a least size must be 0.1 to 1";
+  return {};
 }
 
 }  // namespace
 
 tl::expected<void, Diagnostic> lay_out(const MarkedText& marked, const Steps& steps,
                                        Language& language, const Font& font, const Box& box,
-                                       Layout& out) {
-  if (!(box.width > 0)) {
-    return tl::unexpected(Diagnostic{.code = DiagnosticCode::bad_box,
-                                     .severity = Severity::error,
-                                     .message = "a box must be wider than 0"});
+                                       Layout& out, const IconSizes& icon_sizes) {
+  if (std::string problem = problem_of(box); !problem.empty()) {
+    return failure(DiagnosticCode::bad_box, std::move(problem));
   }
-  std::vector<RowBreak> breaks;
-  language.row_breaks(marked.text, steps, breaks);
-  std::vector<float> advances;
-  advances.reserve(steps.size());
-  font.measure({marked.text, &steps, 0, steps.size()}, advances);
-  out.steps.resize(steps.size());
-  out.rows.clear();
   out.diagnostics.clear();
-  RowBreaker(marked, steps, advances, static_cast<double>(box.width), out).run(breaks);
-  place(box, font.metrics(), advances, out);
-  return {};
+  return LineLayout(marked, steps, language, font, box, icon_sizes, out).run();
+}
+
+std::vector<std::uint32_t> page_starts(const Layout& layout) {
+  std::vector<std::uint32_t> starts;
+  for (std::size_t i = 1; i < layout.pages.size(); ++i) {
+    starts.push_back(layout.pages[i].first_step);
+  }
+  return starts;
 }
 
 tl::expected<Layout, Diagnostic> lay_out(const MarkedText& marked, const Steps& steps,
-                                         Language& language, const Font& font, const Box& box) {
+                                         Language& language, const Font& font, const Box& box,
+                                         const IconSizes& icon_sizes) {
   Layout out;
-  return lay_out(marked, steps, language, font, box, out).map([&] { return std::move(out); });
-}
-
-RowText row_text(const MarkedText& marked, const Steps& steps, const Layout& layout) {
-  RowText result;
-  result.text.reserve(marked.text.size() + layout.rows.size());
-  result.extents.reserve(steps.size() + 1);
-  Extent extent;
-  result.extents.push_back(extent);
-  for (const Row& row : layout.rows) {
-    const bool last_row = &row == &layout.rows.back();
-    for (std::uint32_t i = row.first_step; i < row.end_step; ++i) {
-      if (i < row.end_ink_step) {
-        result.text += steps.text(marked.text, i);
-        extent.bytes += steps.extents[i + 1].bytes - steps.extents[i].bytes;
-        extent.code_points += steps.extents[i + 1].code_points - steps.extents[i].code_points;
-        extent.utf16_units += steps.extents[i + 1].utf16_units - steps.extents[i].utf16_units;
-      }
-      result.extents.push_back(extent);
-    }
-    if (last_row) break;
-    // The newline shows with the first step of the next row.
-    result.text += '\n';
-    ++extent.bytes;
-    ++extent.code_points;
-    ++extent.utf16_units;
-  }
-  return result;
+  return lay_out(marked, steps, language, font, box, out, icon_sizes).map([&] {
+    return std::move(out);
+  });
 }
 
 }  // namespace arvik

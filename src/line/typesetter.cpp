@@ -7,8 +7,8 @@ tl::expected<void, Diagnostic> Typesetter::prepare(std::string_view markup, cons
                                                    PreparedLine& out) {
   parse(markup, out.marked);
   language_.segment(out.marked.text, out.steps);
-  return schedule(out.marked, out.steps, language_, pace, out.schedule).and_then([&] {
-    return lay_out(out.marked, out.steps, language_, font, box, out.layout);
+  return lay_out(out.marked, out.steps, language_, font, box, out.layout).and_then([&] {
+    return schedule(out.marked, out.steps, language_, pace, out.schedule, page_starts(out.layout));
   });
 }
 

@@ -203,6 +203,9 @@ class Parser {
       case PieceKind::point:
         out_.points.push_back({out_.text.size(), piece.source, std::move(piece.what)});
         if (std::holds_alternative<tag::RowEnd>(out_.points.back().what)) out_.text += '\n';
+        if (std::holds_alternative<tag::Icon>(out_.points.back().what)) {
+          unicode::append(out_.text, 0xFFFC);  // object replacement character: one step
+        }
         break;
       case PieceKind::open:
         piece.other = out_.spans.size();

@@ -23,8 +23,14 @@ namespace {
 class Scheduler {
  public:
   Scheduler(const MarkedText& marked, const Steps& steps, const Pace& pace,
-            const std::vector<StepPause>& automatic, Schedule& out)
-      : edges_(marked), marked_(marked), steps_(steps), automatic_(automatic), out_(out) {
+            const std::vector<StepPause>& automatic, std::span<const std::uint32_t> page_starts,
+            Schedule& out)
+      : edges_(marked),
+        marked_(marked),
+        steps_(steps),
+        automatic_(automatic),
+        page_starts_(page_starts),
+        out_(out) {
     rates_[0] = pace.rate;
   }
 
@@ -36,6 +42,7 @@ class Scheduler {
     ink_end_ = end_of_ink();
     for (std::uint32_t i = 0; i < size;) {
       take_edges(i, steps_.begin_byte(i));
+      turn_page(i);
       pass_automatic_pause();
       last_ = end_of_stretch(i) - 1;
       show(i, last_);
@@ -56,6 +63,17 @@ class Scheduler {
 
   void advance(Nanoseconds time) { cursor_ = add_saturated(cursor_, time); }
 
+  void turn_page(std::uint32_t step) {
+    if (next_page_ >= page_starts_.size() || page_starts_[next_page_] != step) return;
+    ++next_page_;
+    pending_ = false;
+    const auto& events = out_.events;
+    const bool held =
+        !events.empty() && events.back().kind == EventKind::hold && events.back().step == step;
+    if (!held) out_.events.push_back({EventKind::hold, step, cursor_, {}, {}});
+    out_.events.push_back({EventKind::page, step, cursor_, {}, {}});
+  }
+
   // From `first` to before the answer nothing stands between the steps but their intervals.
   [[nodiscard]] std::uint32_t end_of_stretch(std::uint32_t first) {
     while (next_automatic_ < automatic_.size() && automatic_[next_automatic_].step < first) {
@@ -63,6 +81,8 @@ class Scheduler {
     }
     std::uint32_t end = steps_.size();
     if (next_automatic_ < automatic_.size()) end = automatic_[next_automatic_].step + 1;
+    if (next_page_ < page_starts_.size()) end = std::min(end, page_starts_[next_page_]);
+    end = std::max(end, first + 1);
     if (edges_.has_edge_until(steps_.begin_byte(end - 1))) {
       const auto by_bytes = [](const Extent& extent, std::size_t at) { return extent.bytes < at; };
       const auto edge = std::lower_bound(steps_.extents.begin() + first + 1,
@@ -167,6 +187,8 @@ class Scheduler {
   const MarkedText& marked_;
   const Steps& steps_;
   const std::vector<StepPause>& automatic_;
+  std::span<const std::uint32_t> page_starts_;
+  std::size_t next_page_ = 0;
   Schedule& out_;
 
   Nanoseconds cursor_{};
@@ -193,24 +215,28 @@ std::string_view pause_reason_name(PauseReason reason) {
 }
 
 std::string_view event_kind_name(EventKind kind) {
-  static constexpr std::array<std::string_view, 5> names{"mark", "mark_begin", "mark_end", "hold",
-                                                         "finish"};
+  static constexpr std::array<std::string_view, 6> names{"mark", "mark_begin", "mark_end",
+                                                         "hold", "finish",     "page"};
   return names[static_cast<std::size_t>(kind)];
 }
 
 tl::expected<void, Diagnostic> schedule(const MarkedText& marked, const Steps& steps,
-                                        const Language& language, const Pace& pace, Schedule& out) {
+                                        const Language& language, const Pace& pace, Schedule& out,
+                                        std::span<const std::uint32_t> page_starts) {
   if (auto problem = find_problem(pace)) return tl::unexpected(std::move(*problem));
   std::vector<StepPause> automatic;
   pacing::find_pauses(marked.text, steps, language, pace, automatic);
-  Scheduler(marked, steps, pace, automatic, out).run();
+  Scheduler(marked, steps, pace, automatic, page_starts, out).run();
   return {};
 }
 
 tl::expected<Schedule, Diagnostic> schedule(const MarkedText& marked, const Steps& steps,
-                                            const Language& language, const Pace& pace) {
+                                            const Language& language, const Pace& pace,
+                                            std::span<const std::uint32_t> page_starts) {
   Schedule out;
-  return schedule(marked, steps, language, pace, out).map([&] { return std::move(out); });
+  return schedule(marked, steps, language, pace, out, page_starts).map([&] {
+    return std::move(out);
+  });
 }
 
 }  // namespace arvik

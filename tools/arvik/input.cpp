@@ -1,7 +1,9 @@
 #include "input.hpp"
 
+#include <fmt/format.h>
 #include <unistd.h>
 
+#include <charconv>
 #include <iostream>
 #include <iterator>
 
@@ -18,6 +20,20 @@ CLI::Validator reads_with(tl::expected<double, std::string> (*parse)(std::string
   return {[parse](std::string& word) {
             const auto value = parse(word);
             return value ? std::string() : value.error();
+          },
+          "", ""};
+}
+
+CLI::Validator in_range(double least, double most) {
+  return {[=](std::string& word) {
+            double value = 0;
+            const char* end = word.data() + word.size();
+            const auto read = std::from_chars(word.data(), end, value);
+            const bool good =
+                read.ec == std::errc{} && read.ptr == end && value >= least && value <= most;
+            return good ? std::string()
+                        : fmt::format("{} is not a number from {:g} to {:g}", quoted_word(word),
+                                      least, most);
           },
           "", ""};
 }
@@ -89,18 +105,53 @@ Pace read_pace(const PaceOptions& options) {
   return pace;
 }
 
-void add_box_options(CLI::App& command, BoxOptions& options) {
-  command.add_option("-w,--width", options.width, "Width of the rows in cells, 1 to 10000")
-      ->check(CLI::Range(1, max_width).description(""))
+void add_box_options(CLI::App& command, BoxOptions& options, const std::string& unit, bool all) {
+  command.add_option("-w,--width", options.width, "Width of the box in " + unit + ", 1 to 10000")
+      ->check(in_range(1, max_width))
       ->capture_default_str()
-      ->type_name("CELLS");
+      ->type_name("N");
   add_choice<Align>(command, "--align", options.align,
                     {{"start", Align::start}, {"center", Align::center}, {"end", Align::end}},
                     "Where rows stand");
+  if (!all) return;
+  command.add_option("--rows", options.rows, "Rows that the box has room for; 0 for any number")
+      ->check(in_range(0, max_width))
+      ->type_name("N");
+  add_choice<VerticalAlign>(command, "--valign", options.vertical_align,
+                            {{"top", VerticalAlign::top},
+                             {"middle", VerticalAlign::middle},
+                             {"bottom", VerticalAlign::bottom}},
+                            "Where the text of a page stands");
+  add_choice<Overflow>(command, "--overflow", options.overflow,
+                       {{"pages", Overflow::pages},
+                        {"shrink", Overflow::shrink},
+                        {"clip", Overflow::clip},
+                        {"refuse", Overflow::refuse}},
+                       "What happens to text that does not fit");
+  command.add_flag("--balanced", options.balanced, "Rows of about the same width");
+  command.add_option("--padding", options.padding, "Between the box and its text, in " + unit)
+      ->check(in_range(0, 1000))
+      ->type_name("N");
 }
 
 Box make_box(const BoxOptions& options) {
-  return {.width = static_cast<float>(options.width), .align = options.align};
+  const float p = options.padding;
+  return {.width = static_cast<float>(options.width),
+          .align = options.align,
+          .max_rows = static_cast<std::uint32_t>(options.rows),
+          .vertical_align = options.vertical_align,
+          .overflow = options.overflow,
+          .padding = {p, p, p, p},
+          .balanced = options.balanced};
+}
+
+void add_font_options(CLI::App& command, FontOptions& options) {
+  command.add_option("--font", options.family, "Font family, as fontconfig knows it")
+      ->type_name("FAMILY");
+  command.add_option("--size", options.size, "Size of the font in pixels, 1 to 2000")
+      ->check(in_range(1, 2000))
+      ->capture_default_str()
+      ->type_name("PIXELS");
 }
 
 }  // namespace arvik::tool

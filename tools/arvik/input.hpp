@@ -41,10 +41,22 @@ void add_pace_options(CLI::App& command, PaceOptions& options);
 
 struct BoxOptions {
   int width = 60;
+  int rows = 0;
+  float padding = 0;
   Align align = Align::start;
+  VerticalAlign vertical_align = VerticalAlign::top;
+  Overflow overflow = Overflow::pages;
+  bool balanced = false;
 };
-void add_box_options(CLI::App& command, BoxOptions& options);
+/// `unit` says what widths are counted in. Only --width and --align unless `all`.
+void add_box_options(CLI::App& command, BoxOptions& options, const std::string& unit, bool all);
 [[nodiscard]] Box make_box(const BoxOptions& options);
+
+struct FontOptions {
+  std::string family;
+  float size = 28;
+};
+void add_font_options(CLI::App& command, FontOptions& options);
 
 /// Adds an option that takes one of some words.
 template <typename Value>

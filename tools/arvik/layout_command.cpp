@@ -1,9 +1,12 @@
 #include <fmt/format.h>
 
+#include <cmath>
 #include <iterator>
+#include <memory>
 #include <nlohmann/json.hpp>
 
 #include "commands.hpp"
+#include "fonts.hpp"
 #include "input.hpp"
 #include "report.hpp"
 
@@ -15,6 +18,7 @@ enum class Format { text, json };
 struct LayoutOptions {
   TextOptions text;
   BoxOptions box;
+  FontOptions font;
   Format format = Format::text;
 };
 
@@ -54,20 +58,58 @@ std::string layout_text(const MarkedText& marked, const Steps& steps, const Layo
   return fmt::to_string(out);
 }
 
+// With a real font: places in pixels, one row of text a row.
+std::string pixel_text(const MarkedText& marked, const Steps& steps, const Layout& layout) {
+  fmt::memory_buffer out;
+  auto end = std::back_inserter(out);
+  fmt::format_to(end, "page row        x        y    width  text\n");
+  for (std::size_t i = 0; i < layout.rows.size(); ++i) {
+    const Row& row = layout.rows[i];
+    const std::string page = row.page == no_page ? "-" : std::to_string(row.page);
+    fmt::format_to(end, "{:>4} {:3} {:8.2f} {:8.2f} {:8.2f}  {}\n", page, i, row.x, row.y,
+                   row.width, printable(ink_of(marked, steps, row)));
+  }
+  fmt::format_to(end, "box {:g} by {:g}, text {:g} by {:g} pixels", layout.box_width,
+                 layout.box_height, layout.width, layout.height);
+  if (layout.scale < 1) fmt::format_to(end, ", at {:.0f} % of its size", layout.scale * 100);
+  fmt::format_to(end, "\n");
+  return fmt::to_string(out);
+}
+
+nlohmann::ordered_json number(float value) {
+  if (value == std::floor(value)) return static_cast<std::int64_t>(value);
+  return static_cast<double>(value);
+}
+
 std::string layout_json(const MarkedText& marked, const Steps& steps, const Layout& layout) {
   using nlohmann::ordered_json;
   ordered_json rows = ordered_json::array();
   for (const Row& row : layout.rows) {
     rows.push_back({{"text", ink_of(marked, steps, row)},
-                    {"x", static_cast<int>(row.x)},
-                    {"width", static_cast<int>(row.width)},
+                    {"x", number(row.x)},
+                    {"width", number(row.width)},
                     {"first_step", row.first_step},
                     {"end_step", row.end_step}});
+    if (layout.glyphs.empty()) continue;
+    rows.back()["y"] = number(row.y);
+    rows.back()["baseline"] = number(row.baseline);
+    rows.back()["height"] = number(row.height);
+    rows.back()["glyphs"] = row.end_glyph - row.first_glyph;
   }
-  const ordered_json json = {{"arvik_layout", 1},
-                             {"width", static_cast<int>(layout.width)},
-                             {"height", static_cast<int>(layout.height)},
-                             {"rows", std::move(rows)}};
+  ordered_json json = {{"arvik_layout", 1},
+                       {"width", number(layout.width)},
+                       {"height", number(layout.height)},
+                       {"rows", std::move(rows)}};
+  const bool plain = layout.glyphs.empty() && layout.pages.size() == 1;
+  for (std::size_t i = 0; !plain && i < layout.rows.size(); ++i) {
+    if (layout.rows[i].page == no_page) continue;
+    json["rows"][i]["page"] = layout.rows[i].page;
+  }
+  if (!layout.glyphs.empty()) {
+    json["box_width"] = number(layout.box_width);
+    json["box_height"] = number(layout.box_height);
+    json["scale"] = number(layout.scale);
+  }
   return json.dump(2) + "\n";
 }
 
@@ -78,12 +120,24 @@ void run(const LayoutOptions& options, ExitStatus& status) {
   report(input.name, input.text, marked.diagnostics);
   if (has_errors(marked.diagnostics)) status = input_has_errors;
   const Steps steps = language.segment(marked.text);
-  const auto layout = lay_out(marked, steps, language, GridFont(), make_box(options.box));
-  if (!layout) throw Failure(wrong_usage, layout.error().message);
+  const bool pixels = !options.font.family.empty();
+  std::unique_ptr<Font> font = std::make_unique<GridFont>();
+  if (pixels) {
+    font =
+        std::make_unique<FontSet>(load_fonts(options.font.family, options.font.size, marked.text));
+  }
+  const auto layout = lay_out(marked, steps, language, *font, make_box(options.box));
+  if (!layout) throw Failure(input_has_errors, layout.error().message);
   report(input.name + " (as shown)", marked.text, layout->diagnostics);
-  fmt::print("{}", options.format == Format::json
-                       ? layout_json(marked, steps, *layout)
-                       : layout_text(marked, steps, *layout, options.box.width));
+  std::string shown;
+  if (options.format == Format::json) {
+    shown = layout_json(marked, steps, *layout);
+  } else if (pixels) {
+    shown = pixel_text(marked, steps, *layout);
+  } else {
+    shown = layout_text(marked, steps, *layout, options.box.width);
+  }
+  fmt::print("{}", shown);
 }
 
 }  // namespace
@@ -92,7 +146,8 @@ void add_layout_command(CLI::App& app, ExitStatus& status) {
   auto options = std::make_shared<LayoutOptions>();
   CLI::App* command = app.add_subcommand("layout", "Show the rows of a line in a box");
   add_text_options(*command, options->text);
-  add_box_options(*command, options->box);
+  add_box_options(*command, options->box, "cells, or pixels with --font", true);
+  add_font_options(*command, options->font);
   add_choice<Format>(*command, "--format", options->format,
                      {{"text", Format::text}, {"json", Format::json}},
                      "How to write it; default text");

@@ -42,6 +42,7 @@ int run(int argc, char** argv) {
   add_reveal_command(app, status);
   add_schedule_command(app, status);
   add_layout_command(app, status);
+  add_frames_command(app, status);
   for (CLI::App* command : app.get_subcommands({})) {
     command->group("Commands")->get_formatter()->label("Excludes", "not with");
   }

@@ -262,7 +262,7 @@ void add_reveal_command(CLI::App& app, ExitStatus& status) {
       "as it comes.");
   add_text_options(*command, options->text);
   add_pace_options(*command, options->pace);
-  add_box_options(*command, options->box);
+  add_box_options(*command, options->box, "cells", false);
   command->add_option("--speed", options->speed, "Speed factor, like x1.5")
       ->check(CLI::Validator(
           [](std::string& word) {

@@ -1,0 +1,69 @@
+#pragma once
+
+#include <cstdint>
+#include <memory>
+#include <string>
+#include <tl/expected.hpp>
+#include <vector>
+
+#include "arvik/font_set.hpp"
+#include "arvik/frame.hpp"
+
+/// Part of arvik::draw: paints frames with Cairo, for pictures, tests and tools. A game draws with
+/// its own renderer.
+namespace arvik {
+
+struct DrawColors {
+  Rgba paper{20, 33, 43, 255};    ///< the picture's ground
+  Rgba box{31, 48, 61, 255};      ///< the box's fill
+  Rgba edge{92, 116, 128, 255};   ///< the box's edge
+  Rgba text{226, 232, 224, 255};  ///< text without a colour of its own
+  Rgba debug{224, 164, 88, 255};  ///< debug marks
+};
+
+/// A picture that frames are painted on. 1 to 20,000 pixels in each direction.
+class Canvas {
+ public:
+  /// Fails with bad_box for a size out of range.
+  [[nodiscard]] static tl::expected<Canvas, Diagnostic> make(int width, int height, Rgba paper);
+  Canvas(Canvas&&) noexcept;
+  Canvas& operator=(Canvas&&) noexcept;
+  ~Canvas();
+
+  [[nodiscard]] int width() const;
+  [[nodiscard]] int height() const;
+  /// The pixels row by row, 0xAARRGGBB each, alpha premultiplied.
+  [[nodiscard]] std::vector<std::uint32_t> pixels() const;
+  /// The picture as a PNG file.
+  [[nodiscard]] std::string png() const;
+
+ private:
+  friend class Painter;
+  struct Impl;
+  explicit Canvas(std::unique_ptr<Impl> impl);
+  std::unique_ptr<Impl> impl_;
+};
+
+/// Paints with the faces of one font set. Opening the faces costs; keep a painter for many frames.
+class Painter {
+ public:
+  explicit Painter(const FontSet& fonts, const DrawColors& colors = {});
+  Painter(Painter&&) noexcept;
+  Painter& operator=(Painter&&) noexcept;
+  ~Painter();
+
+  /// The box itself, its top left at x, y.
+  void paint_box(Canvas& canvas, const Layout& layout, float x, float y) const;
+  /// The glyphs of a frame, with underlines and strikes, the box's top left at x, y.
+  void paint_frame(Canvas& canvas, const Layout& layout, const Frame& frame, float x,
+                   float y) const;
+  /// Row boxes, baselines and step numbers of a page.
+  void paint_debug(Canvas& canvas, const Layout& layout, std::uint32_t page, float x,
+                   float y) const;
+
+ private:
+  struct Impl;
+  std::unique_ptr<Impl> impl_;
+};
+
+}  // namespace arvik

@@ -1,0 +1,50 @@
+#pragma once
+
+#include <cstdint>
+#include <vector>
+
+#include "arvik/layout.hpp"
+#include "arvik/schedule.hpp"
+
+namespace arvik {
+
+/// How steps come in where the markup does not say.
+struct FrameOptions {
+  Entrance entrance = Entrance::cut;
+  Nanoseconds entrance_time = std::chrono::milliseconds(160);
+  float rise = 8;       ///< how far below its place a step begins to `rise`, in the font's units
+  float softness = 12;  ///< how wide the soft edge of a `wipe` is, in the font's units
+  bool reduced_motion = false;  ///< every entrance is a cut
+};
+
+/// One glyph of a frame: what differs from its place in the layout.
+struct FrameGlyph {
+  std::uint32_t glyph = 0;  ///< index in Layout::glyphs
+  float dy = 0;             ///< offset by its entrance; y grows downwards
+  float opacity = 1;        ///< 0 to 1
+  bool clipped = false;     ///< only what lies between the clip edges is shown
+  float clip_left = 0;      ///< from the left of the box
+  float clip_right = 0;
+  float softness = 0;  ///< of the moving edge: it fades out over this width, inside the clip
+};
+
+/// What to draw at one moment. Reuse one: it then allocates nothing.
+struct Frame {
+  std::uint32_t page = 0;
+  std::vector<FrameGlyph> glyphs;  ///< in the order of the layout
+};
+
+/// The frame in which `shown` steps are shown and `now` has passed since the start of the line.
+/// `now` may go on while the reveal holds or has finished (Reveal::position() and the time since),
+/// so that entrances come to their end; a step that is shown never shows less later.
+///
+/// The page is that of the last step shown. A glyph that stands for several steps shows by its
+/// share: it is clipped, never another glyph. Costs in proportion to the glyphs of the page.
+void make_frame(const Layout& layout, const Schedule& schedule, std::uint32_t shown,
+                Nanoseconds now, const FrameOptions& options, Frame& out);
+
+/// When each glyph of the layout begins to show, in seconds from the start of the line, for putting
+/// a line on the GPU once and drawing any moment of it from one number (docs/drawing.md).
+void glyph_onsets(const Layout& layout, const Schedule& schedule, std::vector<float>& out);
+
+}  // namespace arvik

@@ -1,0 +1,273 @@
+// Glyphs are filled as paths, so that they stand where the layout put them to a fraction of a
+// pixel; Cairo would round the places of its own glyphs. Faces of pictures (emoji) have no paths
+// and are drawn by Cairo.
+
+#include "arvik/draw.hpp"
+
+#include <cairo-ft.h>
+#include <cairo.h>
+
+#include <algorithm>
+#include <new>
+
+namespace arvik {
+namespace {
+
+struct CairoDeleter {
+  void operator()(cairo_surface_t* surface) const { cairo_surface_destroy(surface); }
+  void operator()(cairo_t* context) const { cairo_destroy(context); }
+  void operator()(cairo_font_face_t* face) const { cairo_font_face_destroy(face); }
+  void operator()(cairo_font_options_t* options) const { cairo_font_options_destroy(options); }
+  void operator()(cairo_pattern_t* pattern) const { cairo_pattern_destroy(pattern); }
+};
+template <typename Object>
+using Cairo = std::unique_ptr<Object, CairoDeleter>;
+
+constexpr int most_pixels = 20'000;
+
+void set_color(cairo_t* cairo, Rgba color, float opacity = 1) {
+  constexpr double full = 255;
+  cairo_set_source_rgba(cairo, color.red / full, color.green / full, color.blue / full,
+                        color.alpha / full * static_cast<double>(opacity));
+}
+
+cairo_status_t append_bytes(void* target, const unsigned char* bytes, unsigned size) {
+  static_cast<std::string*>(target)->append(reinterpret_cast<const char*>(bytes), size);
+  return CAIRO_STATUS_SUCCESS;
+}
+
+struct Face {
+  FT_Face face = nullptr;
+  Cairo<cairo_font_face_t> cairo;
+  bool pictures = false;
+};
+
+}  // namespace
+
+struct Canvas::Impl {
+  Cairo<cairo_surface_t> surface;
+  Cairo<cairo_t> cairo;
+};
+
+tl::expected<Canvas, Diagnostic> Canvas::make(int width, int height, Rgba paper) {
+  if (width < 1 || height < 1 || width > most_pixels || height > most_pixels) {
+    return tl::unexpected(
+        Diagnostic{.code = DiagnosticCode::bad_box,
+                   .severity = Severity::error,
+                   .message = "a picture must be 1 to 20000 pixels wide and high"});
+  }
+  auto impl = std::make_unique<Impl>();
+  impl->surface.reset(cairo_image_surface_create(CAIRO_FORMAT_ARGB32, width, height));
+  if (cairo_surface_status(impl->surface.get()) != CAIRO_STATUS_SUCCESS) throw std::bad_alloc();
+  impl->cairo.reset(cairo_create(impl->surface.get()));
+  set_color(impl->cairo.get(), paper);
+  cairo_set_operator(impl->cairo.get(), CAIRO_OPERATOR_SOURCE);
+  cairo_paint(impl->cairo.get());
+  cairo_set_operator(impl->cairo.get(), CAIRO_OPERATOR_OVER);
+  return Canvas(std::move(impl));
+}
+
+Canvas::Canvas(std::unique_ptr<Impl> impl) : impl_(std::move(impl)) {}
+Canvas::Canvas(Canvas&&) noexcept = default;
+Canvas& Canvas::operator=(Canvas&&) noexcept = default;
+Canvas::~Canvas() = default;
+
+int Canvas::width() const { return cairo_image_surface_get_width(impl_->surface.get()); }
+int Canvas::height() const { return cairo_image_surface_get_height(impl_->surface.get()); }
+
+std::vector<std::uint32_t> Canvas::pixels() const {
+  cairo_surface_flush(impl_->surface.get());
+  const unsigned char* data = cairo_image_surface_get_data(impl_->surface.get());
+  const int stride = cairo_image_surface_get_stride(impl_->surface.get());
+  std::vector<std::uint32_t> pixels;
+  for (int y = 0; y < height(); ++y) {
+    const auto* row = reinterpret_cast<const std::uint32_t*>(data + y * stride);
+    pixels.insert(pixels.end(), row, row + width());
+  }
+  return pixels;
+}
+
+std::string Canvas::png() const {
+  std::string png;
+  const auto status = cairo_surface_write_to_png_stream(impl_->surface.get(), append_bytes, &png);
+  if (status != CAIRO_STATUS_SUCCESS) throw std::bad_alloc();
+  return png;
+}
+
+struct Painter::Impl {
+  FontSet fonts;
+  DrawColors colors;
+  FT_Library library = nullptr;
+  std::vector<Face> faces;
+  Cairo<cairo_font_options_t> options{cairo_font_options_create()};
+
+  Impl(const FontSet& set, const DrawColors& palette) : fonts(set), colors(palette) {
+    if (FT_Init_FreeType(&library) != 0) throw std::bad_alloc();
+    for (const FontSource& source : fonts.sources()) {
+      Face face;
+      // The font set has opened the same bytes before.
+      if (FT_New_Memory_Face(library, reinterpret_cast<const FT_Byte*>(source.data->data()),
+                             static_cast<FT_Long>(source.data->size()), source.index,
+                             &face.face) != 0) {
+        throw std::bad_alloc();
+      }
+      face.pictures = !FT_IS_SCALABLE(face.face);
+      const int flags = face.pictures ? FT_LOAD_COLOR : FT_LOAD_NO_HINTING;
+      face.cairo.reset(cairo_ft_font_face_create_for_ft_face(face.face, flags));
+      faces.push_back(std::move(face));
+    }
+    cairo_font_options_set_hint_style(options.get(), CAIRO_HINT_STYLE_NONE);
+    cairo_font_options_set_hint_metrics(options.get(), CAIRO_HINT_METRICS_OFF);
+    cairo_font_options_set_antialias(options.get(), CAIRO_ANTIALIAS_GRAY);
+  }
+  Impl(const Impl&) = delete;
+  Impl& operator=(const Impl&) = delete;
+  ~Impl() {
+    for (Face& face : faces) {
+      face.cairo.reset();
+      FT_Done_Face(face.face);
+    }
+    FT_Done_FreeType(library);
+  }
+
+  void paint_glyph(cairo_t* cairo, const Layout& layout, const FrameGlyph& frame) const;
+  void paint_shape(cairo_t* cairo, const Glyph& glyph, Rgba color, float opacity) const;
+  void paint_lines(cairo_t* cairo, const Glyph& glyph, const TextStyle& style, Rgba color,
+                   float opacity) const;
+};
+
+void Painter::Impl::paint_shape(cairo_t* cairo, const Glyph& glyph, Rgba color,
+                                float opacity) const {
+  set_color(cairo, color, opacity);
+  const float em = fonts.pixel_size() * glyph.size;
+  if (glyph.face == icon_face) {  // the game has the picture; here stands a sign for it
+    cairo_rectangle(cairo, static_cast<double>(glyph.left) + 1,
+                    static_cast<double>(glyph.y - em * 0.8F), static_cast<double>(glyph.width) - 2,
+                    static_cast<double>(em * 0.8F));
+    cairo_set_line_width(cairo, 1.5);
+    cairo_stroke(cairo);
+    return;
+  }
+  const Face& face = faces[glyph.face];
+  cairo_set_font_face(cairo, face.cairo.get());
+  cairo_set_font_size(cairo, static_cast<double>(em));
+  cairo_set_font_options(cairo, options.get());
+  const cairo_glyph_t place{glyph.id, static_cast<double>(glyph.x), static_cast<double>(glyph.y)};
+  if (face.pictures) {
+    cairo_show_glyphs(cairo, &place, 1);
+  } else {
+    cairo_glyph_path(cairo, &place, 1);
+    cairo_fill(cairo);
+  }
+}
+
+void Painter::Impl::paint_lines(cairo_t* cairo, const Glyph& glyph, const TextStyle& style,
+                                Rgba color, float opacity) const {
+  const float em = fonts.pixel_size() * glyph.size;
+  const auto line = [&](float above) {
+    cairo_rectangle(cairo, static_cast<double>(glyph.left), static_cast<double>(glyph.y - above),
+                    static_cast<double>(glyph.width),
+                    static_cast<double>(std::max(em * 0.06F, 1.0F)));
+    set_color(cairo, color, opacity);
+    cairo_fill(cairo);
+  };
+  if (style.underline) line(-em * 0.12F);
+  if (style.strike) line(em * 0.28F);
+}
+
+void Painter::Impl::paint_glyph(cairo_t* cairo, const Layout& layout,
+                                const FrameGlyph& frame) const {
+  const Glyph& glyph = layout.glyphs[frame.glyph];
+  const TextStyle& style = layout.styles[glyph.style].style;
+  const Rgba color = style.has_color ? style.color : colors.text;
+  cairo_save(cairo);
+  cairo_translate(cairo, 0, static_cast<double>(frame.dy));
+  if (frame.clipped) {
+    const Row& row = layout.rows[layout.steps[glyph.first_step].row];
+    cairo_rectangle(cairo, static_cast<double>(frame.clip_left),
+                    static_cast<double>(row.y - row.height),
+                    static_cast<double>(frame.clip_right - frame.clip_left),
+                    static_cast<double>(3 * row.height));
+    cairo_clip(cairo);
+  }
+  const bool soft = frame.clipped && frame.softness > 0;
+  if (soft) cairo_push_group(cairo);
+  paint_shape(cairo, glyph, color, frame.opacity);
+  paint_lines(cairo, glyph, style, color, frame.opacity);
+  if (soft) {
+    cairo_pop_group_to_source(cairo);
+    const auto edge = static_cast<double>(glyph.right_to_left ? frame.clip_left : frame.clip_right);
+    const auto inner =
+        edge + static_cast<double>(glyph.right_to_left ? frame.softness : -frame.softness);
+    const Cairo<cairo_pattern_t> fade(cairo_pattern_create_linear(inner, 0, edge, 0));
+    cairo_pattern_add_color_stop_rgba(fade.get(), 0, 0, 0, 0, 1);
+    cairo_pattern_add_color_stop_rgba(fade.get(), 1, 0, 0, 0, 0);
+    cairo_mask(cairo, fade.get());
+  }
+  cairo_restore(cairo);
+}
+
+Painter::Painter(const FontSet& fonts, const DrawColors& colors)
+    : impl_(std::make_unique<Impl>(fonts, colors)) {}
+Painter::Painter(Painter&&) noexcept = default;
+Painter& Painter::operator=(Painter&&) noexcept = default;
+Painter::~Painter() = default;
+
+void Painter::paint_box(Canvas& canvas, const Layout& layout, float x, float y) const {
+  cairo_t* cairo = canvas.impl_->cairo.get();
+  const auto left = static_cast<double>(x);
+  const auto top = static_cast<double>(y);
+  const auto width = static_cast<double>(layout.box_width);
+  const auto height = static_cast<double>(layout.box_height);
+  cairo_rectangle(cairo, left, top, width, height);
+  set_color(cairo, impl_->colors.box);
+  cairo_fill(cairo);
+  cairo_rectangle(cairo, left + 0.5, top + 0.5, width - 1, height - 1);
+  set_color(cairo, impl_->colors.edge);
+  cairo_set_line_width(cairo, 1);
+  cairo_stroke(cairo);
+}
+
+void Painter::paint_frame(Canvas& canvas, const Layout& layout, const Frame& frame, float x,
+                          float y) const {
+  cairo_t* cairo = canvas.impl_->cairo.get();
+  cairo_save(cairo);
+  cairo_translate(cairo, static_cast<double>(x), static_cast<double>(y));
+  for (const FrameGlyph& glyph : frame.glyphs) impl_->paint_glyph(cairo, layout, glyph);
+  cairo_restore(cairo);
+}
+
+void Painter::paint_debug(Canvas& canvas, const Layout& layout, std::uint32_t page, float x,
+                          float y) const {
+  cairo_t* cairo = canvas.impl_->cairo.get();
+  cairo_save(cairo);
+  cairo_translate(cairo, static_cast<double>(x), static_cast<double>(y));
+  cairo_set_line_width(cairo, 1);
+  cairo_set_font_face(cairo, impl_->faces[0].cairo.get());
+  cairo_set_font_size(cairo, 8);
+  cairo_set_font_options(cairo, impl_->options.get());
+  for (const Row& row : layout.rows) {
+    if (row.page != page) continue;
+    set_color(cairo, impl_->colors.debug, 0.5F);
+    cairo_rectangle(cairo, static_cast<double>(row.x) + 0.5, static_cast<double>(row.y) + 0.5,
+                    static_cast<double>(row.width), static_cast<double>(row.height) - 1);
+    cairo_stroke(cairo);
+    cairo_move_to(cairo, static_cast<double>(row.x), static_cast<double>(row.baseline) + 0.5);
+    cairo_rel_line_to(cairo, static_cast<double>(row.width), 0);
+    cairo_stroke(cairo);
+    for (std::uint32_t i = row.first_step; i < row.end_step; ++i) {
+      const StepPlace& step = layout.steps[i];
+      set_color(cairo, impl_->colors.debug, 0.35F);
+      cairo_move_to(cairo, static_cast<double>(step.x) + 0.5, static_cast<double>(row.y));
+      cairo_rel_line_to(cairo, 0, static_cast<double>(row.height));
+      cairo_stroke(cairo);
+      if (i % 5 != 0 || step.width <= 0) continue;
+      set_color(cairo, impl_->colors.debug);
+      cairo_move_to(cairo, static_cast<double>(step.x) + 2, static_cast<double>(row.y) + 8);
+      cairo_show_text(cairo, std::to_string(i).c_str());
+    }
+  }
+  cairo_restore(cairo);
+}
+
+}  // namespace arvik

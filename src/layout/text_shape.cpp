@@ -1,0 +1,303 @@
+// Shaping happens once, for the whole line. A row is then a part of what was shaped: HarfBuzz tells
+// before which clusters text may be cut as it is, and only a row that begins or ends elsewhere
+// (inside a word, for want of room) has the item at its edge shaped anew.
+//
+// Guarded by tests/layout_shaped_test.cpp and the rendered pixels of tests/frames_test.cpp.
+
+#include "text_shape.hpp"
+
+#include <algorithm>
+
+#include "../unicode/characters.hpp"
+
+namespace arvik::layout {
+namespace {
+
+// Row ends and controls have no glyph; a tab is a blank of one em.
+bool is_shaped(StepKind kind, std::string_view step) {
+  const auto first = static_cast<unsigned char>(step[0]);
+  const bool control =
+      first < 0x20 || first == 0x7F ||
+      (first == 0xC2 && step.size() == 2 && static_cast<unsigned char>(step[1]) < 0xA0);
+  return kind != StepKind::row_end && !control;
+}
+
+bool same_shaping(const TextStyle& a, const TextStyle& b) {
+  return a.bold == b.bold && a.italic == b.italic && a.size == b.size;
+}
+
+}  // namespace
+
+TextShape::TextShape(const MarkedText& marked, const Steps& steps, Language& language,
+                     const Font& font, const Box& box, const IconSizes& icon_sizes, float scale,
+                     Layout& out)
+    : marked_(marked), steps_(steps), language_(language), font_(font), out_(out), scale_(scale) {
+  find_styles(marked, steps, out.styles);
+  find_levels(box, out);
+  out.icons.clear();
+  if (has_glyphs()) {
+    itemise();
+    add_icons(icon_sizes, out);
+    shape_all();
+  } else {
+    advances_.reserve(steps.size());
+    font.measure({.text = marked.text, .steps = &steps, .first_step = 0, .end_step = steps.size()},
+                 advances_);
+    add_icons(icon_sizes, out);
+  }
+}
+
+void TextShape::find_levels(const Box& box, Layout& out) {
+  out.direction = box.direction.value_or(Direction::left_to_right);
+  if (!steps_.right_to_left && out.direction == Direction::left_to_right) return;
+  std::vector<std::uint8_t> of_code_points;
+  out.direction = language_.bidi_levels(marked_.text, box.direction, of_code_points);
+  levels_.resize(steps_.size());
+  for (std::uint32_t i = 0; i < steps_.size(); ++i) {
+    levels_[i] = of_code_points[steps_.extents[i].code_points];
+  }
+}
+
+void TextShape::add_icons(const IconSizes& icon_sizes, Layout& out) {
+  for (const Point& point : marked_.points) {
+    const auto* icon = std::get_if<tag::Icon>(&point.what);
+    if (icon == nullptr) continue;
+    const auto by_bytes = [](const Extent& extent, std::size_t at) { return extent.bytes < at; };
+    const auto found =
+        std::lower_bound(steps_.extents.begin(), steps_.extents.end(), point.at, by_bytes);
+    const auto step = static_cast<std::uint32_t>(found - steps_.extents.begin());
+    if (step >= steps_.size() || steps_.begin_byte(step) != point.at) continue;  // joined to a mark
+    const float em = has_glyphs() ? font_.metrics(1).ascent : 1;
+    IconSize size{em, em};
+    if (icon_sizes) size = icon_sizes(icon->name);
+    size = {std::max(size.width, 0.0F) * scale_, std::max(size.height, 0.0F) * scale_};
+    out.icons.push_back(icon->name);
+    icon_steps_.push_back(step);
+    icon_of_step_.push_back(size);
+    if (!has_glyphs() && icon_sizes) advances_[step] = size.width;
+  }
+}
+
+void TextShape::itemise() {
+  std::vector<Script> scripts;
+  find_scripts(marked_.text, steps_, scripts);
+  std::uint32_t style = 0;
+  bool open = false;
+  for (std::uint32_t i = 0; i < steps_.size(); ++i) {
+    while (i >= out_.styles[style].end_step) {
+      ++style;
+      open = open && same_shaping(out_.styles[style].style, out_.styles[style - 1].style);
+    }
+    const std::string_view step = steps_.text(marked_.text, i);
+    const bool icon = step.starts_with("\xEF\xBF\xBC");
+    if (!is_shaped(steps_.kinds[i], step)) {
+      open = false;
+      continue;
+    }
+    const std::uint8_t level = levels_.empty() ? 0 : levels_[i];
+    if (open && !icon && items_.back().level == level && items_.back().script == scripts[i]) {
+      items_.back().end_step = i + 1;
+      continue;
+    }
+    items_.push_back({i, i + 1, style, level, scripts[i], icon, 0, 0});
+    open = !icon;
+  }
+}
+
+void TextShape::shape(const Item& item, std::uint32_t first, std::uint32_t end,
+                      std::vector<ShapedGlyph>& glyphs) const {
+  TextRun run{
+      .text = marked_.text,
+      .steps = &steps_,
+      .first_step = first,
+      .end_step = end,
+      .style = style_of(item),
+      .direction = (item.level & 1U) != 0 ? Direction::right_to_left : Direction::left_to_right,
+      .script = item.script,
+      .language = language_.tag()};
+  run.style.size *= scale_;
+  font_.shape(run, glyphs);
+}
+
+void TextShape::shape_all() {
+  advances_.assign(steps_.size(), 0.0F);
+  cuts_.assign(steps_.size(), Cut::safe);
+  const FontMetrics metrics = font_.metrics(scale_);
+  for (std::uint32_t i = 0; i < steps_.size(); ++i) {
+    if (steps_.text(marked_.text, i) == "\t") advances_[i] = metrics.row_height;
+  }
+  std::size_t icon = 0;
+  for (Item& item : items_) {
+    item.first_glyph = static_cast<std::uint32_t>(glyphs_.size());
+    if (item.icon) {
+      while (icon < icon_steps_.size() && icon_steps_[icon] < item.first_step) ++icon;
+      const bool known = icon < icon_steps_.size() && icon_steps_[icon] == item.first_step;
+      glyphs_.push_back({.id = static_cast<std::uint32_t>(icon),
+                         .face = icon_face,
+                         .first_step = item.first_step,
+                         .end_step = item.end_step,
+                         .advance = known ? icon_of_step_[icon].width : 0});
+    } else {
+      shape(item, item.first_step, item.end_step, glyphs_);
+    }
+    item.end_glyph = static_cast<std::uint32_t>(glyphs_.size());
+    note_clusters(item);
+  }
+}
+
+void TextShape::note_clusters(const Item& item) {
+  for (std::uint32_t i = item.first_step; i < item.end_step; ++i) cuts_[i] = Cut::inside;
+  for (std::uint32_t g = item.first_glyph; g < item.end_glyph; ++g) {
+    const ShapedGlyph& glyph = glyphs_[g];
+    Cut& cut = cuts_[glyph.first_step];
+    if (cut != Cut::unsafe) cut = glyph.unsafe_to_break ? Cut::unsafe : Cut::safe;
+    const float share = glyph.advance / static_cast<float>(glyph.end_step - glyph.first_step);
+    for (std::uint32_t i = glyph.first_step; i < glyph.end_step; ++i) advances_[i] += share;
+    if (glyph.id == 0 && glyph.face != icon_face && has_ink(steps_.kinds[glyph.first_step])) {
+      missing_.push_back(glyph.first_step);
+    }
+  }
+  cuts_[item.first_step] = Cut::safe;
+}
+
+std::vector<const Item*> TextShape::items_of(std::uint32_t first, std::uint32_t end) const {
+  std::vector<const Item*> found;
+  auto item = std::partition_point(items_.begin(), items_.end(),
+                                   [&](const Item& i) { return i.end_step <= first; });
+  for (; item != items_.end() && item->first_step < end; ++item) found.push_back(&*item);
+  return found;
+}
+
+std::vector<ShapedGlyph> TextShape::cut_out(const Item& item, std::uint32_t first,
+                                            std::uint32_t end) const {
+  first = std::max(first, item.first_step);
+  end = std::min(end, item.end_step);
+  std::vector<ShapedGlyph> part;
+  const bool safe = is_safe_cut(first) && (end == item.end_step || is_safe_cut(end));
+  if (!safe && !item.icon) {
+    shape(item, first, end, part);
+    return part;
+  }
+  for (std::uint32_t g = item.first_glyph; g < item.end_glyph; ++g) {
+    if (glyphs_[g].first_step >= first && glyphs_[g].first_step < end) part.push_back(glyphs_[g]);
+  }
+  return part;
+}
+
+double TextShape::width_of_row(std::uint32_t first, std::uint32_t end) const {
+  double width = 0;
+  if (!has_glyphs() || (is_safe_cut(first) && is_safe_cut(end))) {
+    for (std::uint32_t i = first; i < end; ++i) width += static_cast<double>(advances_[i]);
+    return width;
+  }
+  for (const Item* item : items_of(first, end)) {
+    for (const ShapedGlyph& glyph : cut_out(*item, first, end)) {
+      width += static_cast<double>(glyph.advance);
+    }
+  }
+  return width;
+}
+
+TextShape::RowMetrics TextShape::row_metrics(std::uint32_t first, std::uint32_t end) const {
+  RowMetrics result;
+  const auto take = [&](const FontMetrics& metrics) {
+    const float descent =
+        std::max(result.height - result.ascent, metrics.row_height - metrics.ascent);
+    result.ascent = std::max(result.ascent, metrics.ascent);
+    result.height = result.ascent + descent;
+  };
+  auto run = std::partition_point(out_.styles.begin(), out_.styles.end(),
+                                  [&](const StyleRun& r) { return r.end_step <= first; });
+  if (run == out_.styles.end() || first == end) take(font_.metrics(scale_));
+  for (; run != out_.styles.end() && run->first_step < end; ++run) {
+    take(font_.metrics(run->style.size * scale_));
+  }
+  if (!has_glyphs()) return result;
+  for (auto icon = std::lower_bound(icon_steps_.begin(), icon_steps_.end(), first);
+       icon != icon_steps_.end() && *icon < end; ++icon) {
+    const float height = icon_of_step_[static_cast<std::size_t>(icon - icon_steps_.begin())].height;
+    take({.row_height = height, .ascent = height, .unit = 1});
+  }
+  return result;
+}
+
+void TextShape::place_alone(std::uint32_t first, std::uint32_t end, float left, Layout& out) const {
+  auto x = static_cast<double>(left);
+  const auto put = [&](std::uint32_t step) {
+    out.steps[step].x = static_cast<float>(x);
+    out.steps[step].width = advances_[step];
+    x += static_cast<double>(advances_[step]);
+  };
+  if (levels_.empty()) {
+    for (std::uint32_t i = first; i < end; ++i) put(i);
+    return;
+  }
+  std::vector<std::uint32_t> order;
+  visual_order({levels_.data() + first, end - first}, order);
+  for (const std::uint32_t index : order) put(first + index);
+}
+
+void TextShape::place_row(std::uint32_t first, std::uint32_t end, float left, float baseline,
+                          Layout& out) const {
+  if (!has_glyphs()) {
+    place_alone(first, end, left, out);
+    return;
+  }
+  // Steps without glyphs, tabs among them, stand between the items and take their advance.
+  const std::vector<const Item*> items = items_of(first, end);
+  std::vector<std::uint8_t> item_levels;
+  item_levels.reserve(items.size());
+  for (const Item* item : items) item_levels.push_back(item->level);
+  std::vector<std::uint32_t> order;
+  visual_order(item_levels, order);
+  auto pen = static_cast<double>(left);
+  for (const std::uint32_t index : order) {
+    const Item& item = *items[index];
+    const bool backwards = (item.level & 1U) != 0;
+    const std::vector<ShapedGlyph> glyphs = cut_out(item, first, end);
+    const float size = style_of(item).size * scale_;
+    for (std::size_t g = 0; g < glyphs.size();) {
+      // One cluster after the other.
+      std::size_t behind = g;
+      double width = 0;
+      while (behind < glyphs.size() && glyphs[behind].first_step == glyphs[g].first_step) {
+        width += static_cast<double>(glyphs[behind++].advance);
+      }
+      const ShapedGlyph& cluster = glyphs[g];
+      auto x = pen;
+      for (; g < behind; ++g) {
+        out.glyphs.push_back({.id = glyphs[g].id,
+                              .face = glyphs[g].face,
+                              .right_to_left = backwards,
+                              .first_step = cluster.first_step,
+                              .end_step = cluster.end_step,
+                              .x = static_cast<float>(x) + glyphs[g].dx,
+                              .y = baseline + glyphs[g].dy,
+                              .left = static_cast<float>(pen),
+                              .width = static_cast<float>(width),
+                              .size = size,
+                              .style = 0});
+        x += static_cast<double>(glyphs[g].advance);
+      }
+      const std::uint32_t count = cluster.end_step - cluster.first_step;
+      const double share = width / count;
+      for (std::uint32_t i = 0; i < count; ++i) {
+        const std::uint32_t place = backwards ? count - 1 - i : i;
+        StepPlace& step = out.steps[cluster.first_step + i];
+        step.x = static_cast<float>(pen + share * place);
+        step.width = static_cast<float>(share);
+      }
+      pen += width;
+    }
+    // A tab behind the item.
+    const std::uint32_t next = item.end_step;
+    if (next < end && std::none_of(items.begin(), items.end(),
+                                   [&](const Item* other) { return other->first_step == next; })) {
+      out.steps[next].x = static_cast<float>(pen);
+      out.steps[next].width = advances_[next];
+      pen += static_cast<double>(advances_[next]);
+    }
+  }
+}
+
+}  // namespace arvik::layout

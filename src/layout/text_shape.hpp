@@ -1,0 +1,92 @@
+#pragma once
+
+#include <cstdint>
+#include <string_view>
+#include <vector>
+
+#include "arvik/layout.hpp"
+
+namespace arvik::layout {
+
+/// A stretch of steps that is shaped at once: one level, script, face style and size.
+struct Item {
+  std::uint32_t first_step = 0;
+  std::uint32_t end_step = 0;
+  std::uint32_t style = 0;  ///< index of its style run
+  std::uint8_t level = 0;
+  Script script = common_script;
+  bool icon = false;
+  std::uint32_t first_glyph = 0;  ///< in TextShape's glyphs
+  std::uint32_t end_glyph = 0;
+};
+
+/// A line measured and shaped once, as if it were one endless row; and what changes where rows end.
+class TextShape {
+ public:
+  /// Keeps references to everything for its own life. `scale` makes all text smaller. Fills
+  /// out.styles, out.icons and out.direction.
+  TextShape(const MarkedText& marked, const Steps& steps, Language& language, const Font& font,
+            const Box& box, const IconSizes& icon_sizes, float scale, Layout& out);
+
+  [[nodiscard]] bool has_glyphs() const { return !font_.steps_stand_alone(); }
+  /// The advance of every step.
+  [[nodiscard]] const std::vector<float>& advances() const { return advances_; }
+  /// Embedding levels of the steps; empty if everything runs left to right.
+  [[nodiscard]] const std::vector<std::uint8_t>& levels() const { return levels_; }
+  /// Steps for which no face has a glyph.
+  [[nodiscard]] const std::vector<std::uint32_t>& missing() const { return missing_; }
+
+  /// Whether a row may begin at this step without anything being shaped anew.
+  [[nodiscard]] bool is_safe_cut(std::uint32_t step) const {
+    return cuts_.empty() || step >= cuts_.size() || cuts_[step] == Cut::safe;
+  }
+  /// What the steps measure in a row of their own.
+  [[nodiscard]] double width_of_row(std::uint32_t first, std::uint32_t end) const;
+
+  struct RowMetrics {
+    float height = 0;
+    float ascent = 0;
+  };
+  /// The highest row height and ascent among the styles and icons of the steps.
+  [[nodiscard]] RowMetrics row_metrics(std::uint32_t first, std::uint32_t end) const;
+
+  /// Appends the glyphs of the steps as they stand in a row of their own, from `left` on, and
+  /// places the steps.
+  void place_row(std::uint32_t first, std::uint32_t end, float left, float baseline,
+                 Layout& out) const;
+
+ private:
+  enum class Cut : std::uint8_t { safe, unsafe, inside };
+
+  void find_levels(const Box& box, Layout& out);
+  void add_icons(const IconSizes& icon_sizes, Layout& out);
+  void itemise();
+  void shape(const Item& item, std::uint32_t first, std::uint32_t end,
+             std::vector<ShapedGlyph>& glyphs) const;
+  void shape_all();
+  void note_clusters(const Item& item);
+  // The part of an item's glyphs that stands for some of its steps, shaped anew if need be.
+  std::vector<ShapedGlyph> cut_out(const Item& item, std::uint32_t first, std::uint32_t end) const;
+  [[nodiscard]] std::vector<const Item*> items_of(std::uint32_t first, std::uint32_t end) const;
+  [[nodiscard]] const TextStyle& style_of(const Item& item) const {
+    return out_.styles[item.style].style;
+  }
+  void place_alone(std::uint32_t first, std::uint32_t end, float left, Layout& out) const;
+
+  const MarkedText& marked_;
+  const Steps& steps_;
+  Language& language_;
+  const Font& font_;
+  Layout& out_;
+  float scale_;
+  std::vector<float> advances_;
+  std::vector<std::uint8_t> levels_;
+  std::vector<Cut> cuts_;
+  std::vector<Item> items_;
+  std::vector<ShapedGlyph> glyphs_;
+  std::vector<std::uint32_t> missing_;
+  std::vector<IconSize> icon_of_step_;     // by order of icons
+  std::vector<std::uint32_t> icon_steps_;  // rising
+};
+
+}  // namespace arvik::layout

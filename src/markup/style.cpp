@@ -1,0 +1,74 @@
+#include "arvik/style.hpp"
+
+#include <algorithm>
+#include <array>
+
+namespace arvik {
+namespace {
+
+// Sizes nested in each other stay within these.
+constexpr float least_size = 0.05F;
+constexpr float greatest_size = 20;
+
+void apply(TextStyle& style, const Instruction& what) {
+  if (std::holds_alternative<tag::Bold>(what)) style.bold = true;
+  if (std::holds_alternative<tag::Italic>(what)) style.italic = true;
+  if (std::holds_alternative<tag::Underline>(what)) style.underline = true;
+  if (std::holds_alternative<tag::Strike>(what)) style.strike = true;
+  if (const auto* color = std::get_if<tag::Color>(&what)) {
+    style.has_color = true;
+    style.color = color->color;
+  }
+  if (const auto* size = std::get_if<tag::Size>(&what)) {
+    const float factor = style.size * static_cast<float>(size->percent / 100);
+    style.size = std::clamp(factor, least_size, greatest_size);
+  }
+  if (const auto* enter = std::get_if<tag::Enter>(&what)) {
+    style.has_entrance = true;
+    style.entrance = enter->how;
+    style.entrance_time = enter->time;
+  }
+}
+
+void add_run(std::vector<StyleRun>& out, std::uint32_t first, std::uint32_t end,
+             const TextStyle& style) {
+  if (first == end) return;
+  if (!out.empty() && out.back().style == style) {
+    out.back().end_step = end;
+  } else {
+    out.push_back({first, end, style});
+  }
+}
+
+}  // namespace
+
+void find_styles(const MarkedText& marked, const Steps& steps, std::vector<StyleRun>& out) {
+  out.clear();
+  std::array<TextStyle, max_nesting + 1> open{};
+  std::size_t depth = 0;
+  EdgeWalker edges(marked);
+  std::uint32_t first = 0;
+  for (std::uint32_t i = 0; i < steps.size();) {
+    const TextStyle before = open[depth];
+    while (edges.has_edge_until(steps.begin_byte(i))) {
+      const Edge edge = edges.take();
+      if (edge.kind == EdgeKind::begin) {
+        open[depth + 1] = open[depth];
+        apply(open[++depth], *edge.what);
+      } else if (edge.kind == EdgeKind::end) {
+        --depth;
+      }
+    }
+    add_run(out, first, i, before);
+    first = i;
+    // On to the next edge.
+    if (!edges.has_edge_until(marked.text.size())) break;
+    const auto by_bytes = [](const Extent& extent, std::size_t at) { return extent.bytes < at; };
+    const auto next = std::lower_bound(steps.extents.begin() + i + 1, steps.extents.end(),
+                                       edges.next_at(), by_bytes);
+    i = static_cast<std::uint32_t>(next - steps.extents.begin());
+  }
+  add_run(out, first, steps.size(), open[depth]);
+}
+
+}  // namespace arvik

@@ -1,0 +1,113 @@
+#include "arvik/frame.hpp"
+
+#include <algorithm>
+
+namespace arvik {
+namespace {
+
+class FrameMaker {
+ public:
+  FrameMaker(const Layout& layout, const Schedule& schedule, std::uint32_t shown, Nanoseconds now,
+             const FrameOptions& options, Frame& out)
+      : layout_(layout),
+        schedule_(schedule),
+        shown_(shown),
+        now_(now),
+        options_(options),
+        out_(out) {}
+
+  void run() {
+    out_.glyphs.clear();
+    shown_ = std::min({shown_, static_cast<std::uint32_t>(layout_.steps.size()),
+                       static_cast<std::uint32_t>(schedule_.onsets.size())});
+    const std::uint32_t page = shown_ == 0 ? 0 : layout_.rows[layout_.steps[shown_ - 1].row].page;
+    out_.page = page == no_page ? 0 : page;
+    if (layout_.pages.empty() || shown_ == 0) return;
+    const Page& rows = layout_.pages[out_.page];
+    for (std::uint32_t r = rows.first_row; r < rows.end_row; ++r) {
+      const Row& row = layout_.rows[r];
+      if (row.page == no_page || row.first_step >= shown_) break;
+      for (std::uint32_t g = row.first_glyph; g < row.end_glyph; ++g) {
+        if (layout_.glyphs[g].first_step < shown_) add(g);
+      }
+    }
+  }
+
+ private:
+  [[nodiscard]] float progress(std::uint32_t step, Nanoseconds time) const {
+    const auto since = static_cast<float>((now_ - schedule_.onsets[step]).count());
+    return time.count() <= 0 ? 1 : std::clamp(since / static_cast<float>(time.count()), 0.0F, 1.0F);
+  }
+
+  // A step is wiped in until the next one begins, so that one edge moves through the row.
+  [[nodiscard]] Nanoseconds wipe_time(std::uint32_t step, Nanoseconds time) const {
+    if (step + 1 >= schedule_.onsets.size()) return time;
+    const Nanoseconds interval = schedule_.onsets[step + 1] - schedule_.onsets[step];
+    return interval > Nanoseconds::zero() ? std::min(interval, time) : time;
+  }
+
+  void add(std::uint32_t index) {
+    const Glyph& glyph = layout_.glyphs[index];
+    const TextStyle& style = layout_.styles[glyph.style].style;
+    Entrance how = style.has_entrance ? style.entrance : options_.entrance;
+    Nanoseconds time = options_.entrance_time;
+    if (style.has_entrance && style.entrance_time > Nanoseconds::zero()) time = style.entrance_time;
+    if (options_.reduced_motion) how = Entrance::cut;
+
+    FrameGlyph frame{.glyph = index};
+    const float entered = progress(glyph.first_step, time);
+    if (how == Entrance::fade || how == Entrance::rise) frame.opacity = entered;
+    if (how == Entrance::rise) frame.dy = options_.rise * (1 - entered) * (1 - entered);
+    if (frame.opacity <= 0) return;
+    clip(glyph, how, time, frame);
+    out_.glyphs.push_back(frame);
+  }
+
+  // How much of the cluster shows: its steps by their shares, and with a wipe part of the last one.
+  void clip(const Glyph& glyph, Entrance how, Nanoseconds time, FrameGlyph& frame) const {
+    const std::uint32_t end = std::min(glyph.end_step, shown_);
+    const bool wiping = how == Entrance::wipe;
+    const float entered = wiping ? progress(end - 1, wipe_time(end - 1, time)) : 1;
+    if (end == glyph.end_step && entered >= 1) return;
+    const float step_width = glyph.width / static_cast<float>(glyph.end_step - glyph.first_step);
+    const auto whole_steps = static_cast<float>(end - glyph.first_step - 1);
+    frame.softness = wiping ? options_.softness : 0;
+    // The edge runs out beyond the step by its softness, so that the step ends up whole.
+    const float reach = step_width * whole_steps + (step_width + frame.softness) * entered;
+    // Ink may stand out beyond the advance on the side that has shown already.
+    const float overhang = layout_.rows[layout_.steps[glyph.first_step].row].height;
+    frame.clipped = true;
+    if (glyph.right_to_left) {
+      frame.clip_left = glyph.left + glyph.width - reach;
+      frame.clip_right = glyph.left + glyph.width + overhang;
+    } else {
+      frame.clip_left = glyph.left - overhang;
+      frame.clip_right = glyph.left + reach;
+    }
+  }
+
+  const Layout& layout_;
+  const Schedule& schedule_;
+  std::uint32_t shown_;
+  Nanoseconds now_;
+  const FrameOptions& options_;
+  Frame& out_;
+};
+
+}  // namespace
+
+void make_frame(const Layout& layout, const Schedule& schedule, std::uint32_t shown,
+                Nanoseconds now, const FrameOptions& options, Frame& out) {
+  FrameMaker(layout, schedule, shown, now, options, out).run();
+}
+
+void glyph_onsets(const Layout& layout, const Schedule& schedule, std::vector<float>& out) {
+  out.clear();
+  for (const Glyph& glyph : layout.glyphs) {
+    const bool known = glyph.first_step < schedule.onsets.size();
+    const Nanoseconds onset = known ? schedule.onsets[glyph.first_step] : schedule.duration;
+    out.push_back(std::chrono::duration<float>(onset).count());
+  }
+}
+
+}  // namespace arvik

@@ -1,0 +1,250 @@
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <filesystem>
+#include <fstream>
+
+#include "arvik/draw.hpp"
+#include "arvik/frame.hpp"
+#include "arvik/schedule.hpp"
+#include "commands.hpp"
+#include "fonts.hpp"
+#include "input.hpp"
+#include "report.hpp"
+
+namespace arvik::tool {
+namespace {
+
+constexpr std::size_t most_files = 10'000;
+constexpr std::size_t strip_moments = 8;
+constexpr float margin = 16;
+constexpr float label_size = 13;
+
+struct FramesOptions {
+  TextOptions text;
+  PaceOptions pace;
+  BoxOptions box{.width = 480, .padding = 16};
+  FontOptions font{.family = "sans-serif"};
+  std::vector<std::string> at;
+  std::string every;
+  std::string output = "frames";
+  Entrance entrance = Entrance::cut;
+  bool strip = false;
+  bool debug = false;
+};
+
+// A line ready to be painted at any moment.
+struct Scene {
+  MarkedText marked;
+  Steps steps;
+  Layout layout;
+  Schedule schedule;
+  FrameOptions options;
+  bool debug = false;
+};
+
+Scene prepare(const FramesOptions& options, const InputText& input, const FontSet& fonts,
+              ExitStatus& status) {
+  const Pace pace = read_pace(options.pace);
+  Language language = open_language(options.text);
+  Scene scene;
+  parse(input.text, scene.marked);
+  report(input.name, input.text, scene.marked.diagnostics);
+  if (has_errors(scene.marked.diagnostics)) status = input_has_errors;
+  language.segment(scene.marked.text, scene.steps);
+  const auto laid =
+      lay_out(scene.marked, scene.steps, language, fonts, make_box(options.box), scene.layout);
+  if (!laid) throw Failure(input_has_errors, laid.error().message);
+  report(input.name + " (as shown)", scene.marked.text, scene.layout.diagnostics);
+  const auto timed = schedule(scene.marked, scene.steps, language, pace, scene.schedule,
+                              page_starts(scene.layout));
+  if (!timed) throw Failure(wrong_usage, timed.error().message);
+  scene.options.entrance = options.entrance;
+  scene.options.rise = fonts.pixel_size() * 0.4F;
+  scene.options.softness = fonts.pixel_size() * 0.5F;
+  scene.debug = options.debug;
+  return scene;
+}
+
+Nanoseconds read_time(const std::string& word) {
+  const auto time = parse_time(word);
+  if (!time) throw Failure(wrong_usage, time.error());
+  return *time;
+}
+
+// The last moment at which anything changes.
+Nanoseconds end_of(const Scene& scene) {
+  const bool cut = scene.options.entrance == Entrance::cut;
+  return scene.schedule.duration + (cut ? Nanoseconds::zero() : scene.options.entrance_time);
+}
+
+std::vector<Nanoseconds> moments_of(const FramesOptions& options, const Scene& scene) {
+  std::vector<Nanoseconds> moments;
+  for (const std::string& word : options.at) moments.push_back(read_time(word));
+  if (!options.every.empty()) {
+    const Nanoseconds step = read_time(options.every);
+    if (step <= Nanoseconds::zero()) throw Failure(wrong_usage, "--every needs more than 0");
+    if (end_of(scene) / step > static_cast<std::int64_t>(most_files)) {
+      throw Failure(wrong_usage, fmt::format("--every {} would make more than {} pictures",
+                                             options.every, most_files));
+    }
+    for (Nanoseconds now{}; now < end_of(scene) + step; now += step) moments.push_back(now);
+  }
+  if (moments.empty() && options.strip) {
+    for (std::size_t i = 1; i <= strip_moments; ++i) {
+      moments.push_back(end_of(scene) * static_cast<std::int64_t>(i) /
+                        static_cast<std::int64_t>(strip_moments));
+    }
+  }
+  if (moments.empty()) moments.push_back(end_of(scene));
+  return moments;
+}
+
+// Holds let go by themselves here: what is shown at a time is what has an onset until then.
+void paint(const Scene& scene, const Painter& painter, Nanoseconds now, Canvas& canvas, float x,
+           float y) {
+  const auto& onsets = scene.schedule.onsets;
+  const auto shown = static_cast<std::uint32_t>(
+      std::upper_bound(onsets.begin(), onsets.end(), now) - onsets.begin());
+  Frame frame;
+  make_frame(scene.layout, scene.schedule, shown, now, scene.options, frame);
+  painter.paint_box(canvas, scene.layout, x, y);
+  painter.paint_frame(canvas, scene.layout, frame, x, y);
+  if (scene.debug) painter.paint_debug(canvas, scene.layout, frame.page, x, y);
+}
+
+Canvas make_canvas(float width, float height) {
+  auto canvas = Canvas::make(static_cast<int>(std::ceil(width)),
+                             static_cast<int>(std::ceil(height)), DrawColors{}.paper);
+  if (!canvas) throw Failure(input_has_errors, canvas.error().message);
+  return std::move(*canvas);
+}
+
+void write_picture(const std::filesystem::path& path, const Canvas& canvas) {
+  std::ofstream file(path, std::ios::binary);
+  file << canvas.png();
+  file.close();
+  if (!file) throw Failure(wrong_usage, "cannot write " + path.string());
+}
+
+// A short text above each picture of a strip, laid out and painted like any line.
+class Label {
+ public:
+  explicit Label(const FontSet& fonts)
+      : fonts_(FontSet::make(fonts.sources(), label_size).value()),
+        painter_(fonts_, DrawColors{.text = DrawColors{}.debug}),
+        language_(Language::open("en").value()) {}
+
+  void paint(Canvas& canvas, const std::string& text, float x, float y) {
+    const MarkedText marked{.text = text};
+    const Steps steps = language_.segment(text);
+    const Layout layout = lay_out(marked, steps, language_, fonts_, Box{}).value();
+    const Schedule times = schedule(marked, steps, language_).value();
+    Frame frame;
+    make_frame(layout, times, steps.size(), times.duration, {}, frame);
+    painter_.paint_frame(canvas, layout, frame, x, y);
+  }
+
+ private:
+  FontSet fonts_;
+  Painter painter_;
+  Language language_;
+};
+
+std::string seconds(Nanoseconds time) {
+  return fmt::format("{:.2f} s", std::chrono::duration<double>(time).count());
+}
+
+void write_strip(const FramesOptions& options, const Scene& scene, const FontSet& fonts,
+                 const std::vector<Nanoseconds>& moments) {
+  const Painter painter(fonts);
+  Label label(fonts);
+  constexpr float sheet_width = 1280;
+  constexpr float label_height = 20;
+  const float cell_width = scene.layout.box_width + margin;
+  const float cell_height = scene.layout.box_height + label_height + margin;
+  const auto columns =
+      static_cast<std::size_t>(std::max(1.0F, std::floor((sheet_width - margin) / cell_width)));
+  const std::size_t rows = (moments.size() + columns - 1) / columns;
+  Canvas canvas =
+      make_canvas(margin + cell_width * static_cast<float>(std::min(columns, moments.size())),
+                  margin + cell_height * static_cast<float>(rows));
+  for (std::size_t i = 0; i < moments.size(); ++i) {
+    const float x = margin + cell_width * static_cast<float>(i % columns);
+    const float y = margin + cell_height * static_cast<float>(i / columns);
+    label.paint(canvas, seconds(moments[i]), x, y);
+    paint(scene, painter, moments[i], canvas, x, y + label_height);
+  }
+  const std::filesystem::path path = std::filesystem::path(options.output) / "strip.png";
+  write_picture(path, canvas);
+  fmt::print("{}\n", path.string());
+}
+
+void write_frames(const FramesOptions& options, const Scene& scene, const FontSet& fonts,
+                  const std::vector<Nanoseconds>& moments) {
+  const Painter painter(fonts);
+  ProgressBar bar(moments.size() > 4 ? moments.size() : 0);
+  for (std::size_t i = 0; i < moments.size(); ++i) {
+    Canvas canvas =
+        make_canvas(scene.layout.box_width + 2 * margin, scene.layout.box_height + 2 * margin);
+    paint(scene, painter, moments[i], canvas, margin, margin);
+    const auto path =
+        std::filesystem::path(options.output) /
+        fmt::format("frame-{:06}ms.png",
+                    std::chrono::duration_cast<std::chrono::milliseconds>(moments[i]).count());
+    write_picture(path, canvas);
+    fmt::print("{}\n", path.string());
+    bar.set(i + 1);
+  }
+}
+
+void run(const FramesOptions& options, ExitStatus& status) {
+  const InputText input = read_line(options.text);
+  const FontSet fonts = load_fonts(options.font.family, options.font.size, input.text);
+  const Scene scene = prepare(options, input, fonts, status);
+  const std::vector<Nanoseconds> moments = moments_of(options, scene);
+  std::error_code problem;
+  std::filesystem::create_directories(options.output, problem);
+  if (problem) {
+    throw Failure(wrong_usage,
+                  "cannot make the folder " + options.output + ": " + problem.message());
+  }
+  if (options.strip) {
+    write_strip(options, scene, fonts, moments);
+  } else {
+    write_frames(options, scene, fonts, moments);
+  }
+}
+
+}  // namespace
+
+void add_frames_command(CLI::App& app, ExitStatus& status) {
+  auto options = std::make_shared<FramesOptions>();
+  CLI::App* command = app.add_subcommand("frames", "Paint moments of a line as PNG pictures");
+  command->footer(
+      "Without --at, --every or --strip it paints the end of the line. Holds let go by\n"
+      "themselves. It prints the names of the files that it writes.");
+  add_text_options(*command, options->text);
+  add_pace_options(*command, options->pace);
+  add_font_options(*command, options->font);
+  add_box_options(*command, options->box, "pixels", true);
+  command->add_option("--at", options->at, "A moment to paint, like 0.5s; may be given again")
+      ->type_name("TIME");
+  command->add_option("--every", options->every, "Paint a moment every so often")
+      ->type_name("TIME");
+  add_choice<Entrance>(*command, "--enter", options->entrance,
+                       {{"cut", Entrance::cut},
+                        {"fade", Entrance::fade},
+                        {"wipe", Entrance::wipe},
+                        {"rise", Entrance::rise}},
+                       "How each character comes in");
+  command->add_flag("--strip", options->strip, "One sheet with all moments and their times");
+  command->add_flag("--debug", options->debug, "Row boxes, baselines and step numbers");
+  command->add_option("-o,--output", options->output, "The folder to write to")
+      ->capture_default_str()
+      ->type_name("FOLDER");
+  command->callback([options, &status] { run(*options, status); });
+}
+
+}  // namespace arvik::tool
