@@ -40,3 +40,5 @@ for size in (100, 800):
           f"arvik/whole_line/{size}")
 ratio("Arvik, line of 800 / line of 100", "arvik/whole_line/800", "arvik/whole_line/100", "about 8")
 ratio("hand-written, line of 800 / line of 100", "baseline/hand_written/800", "baseline/hand_written/100")
+ratio("shaped layout / HarfBuzz and ICU's two passes", "arvik/shaped_layout", "baseline/harfbuzz_and_icu", "<= 1.3")
+ratio("frame, a glyph of 800 / a glyph of 50", "arvik/frame/800", "arvik/frame/50", "about 1")

@@ -232,6 +232,7 @@ TEST_CASE("what does not fit: pages, shrink, clip, refuse") {
   CHECK(clipped.layout.pages.size() == 1);
   CHECK(clipped.layout.rows[1].page == 0);
   CHECK(clipped.layout.rows[2].page == no_page);
+  CHECK(clipped.layout.box_height == Approx(2 * clipped.layout.rows[0].height));
   CHECK(clipped.layout.diagnostics.back().code == DiagnosticCode::text_overflows);
 
   CHECK(refused(text, font, {.width = 200, .max_rows = 2, .overflow = Overflow::refuse}).code ==

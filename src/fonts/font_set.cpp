@@ -16,6 +16,7 @@
 #include <hb.h>
 
 #include <algorithm>
+#include <array>
 #include <new>
 
 #include "../unicode/characters.hpp"
@@ -72,6 +73,7 @@ struct FontSet::Impl {
   std::vector<HarfBuzz<hb_font_t>> fonts;    // one a source
   std::vector<HarfBuzz<hb_set_t>> coverage;  // the characters that each has
   float pixels = 0;
+  std::array<std::array<std::uint16_t, 128>, 4> ascii{};  // by style: bold 2, italic 1
 
   [[nodiscard]] bool covers(std::size_t face, std::string_view step) const;
   [[nodiscard]] std::uint16_t choose(std::string_view step, const TextStyle& style) const;
@@ -107,6 +109,13 @@ tl::expected<FontSet, Diagnostic> FontSet::make(std::vector<FontSource> sources,
     impl->coverage.push_back(std::move(characters));
   }
   impl->sources = std::move(sources);
+  for (std::size_t style = 0; style < impl->ascii.size(); ++style) {
+    const TextStyle wanted{.bold = (style & 2U) != 0, .italic = (style & 1U) != 0};
+    for (std::size_t c = 0; c < 128; ++c) {
+      const auto character = static_cast<char>(c);
+      impl->ascii[style][c] = impl->choose({&character, 1}, wanted);
+    }
+  }
   return FontSet(std::move(impl));
 }
 
@@ -173,11 +182,14 @@ void FontSet::shape(const TextRun& run, std::vector<ShapedGlyph>& glyphs) const 
     std::uint16_t face;
   };
   std::vector<FaceRun> runs;
+  const auto& ascii = impl_->ascii[(run.style.bold ? 2U : 0U) + (run.style.italic ? 1U : 0U)];
   for (std::uint32_t i = run.first_step; i < run.end_step; ++i) {
     const std::string_view step = run.steps->text(run.text, i);
     // Blanks and the like stay with the face before them.
     const bool stay = !runs.empty() && !has_ink(run.steps->kinds[i]);
-    const std::uint16_t face = stay ? runs.back().face : impl_->choose(step, run.style);
+    const std::uint16_t face = stay               ? runs.back().face
+                               : step.size() == 1 ? ascii[static_cast<unsigned char>(step[0])]
+                                                  : impl_->choose(step, run.style);
     if (!runs.empty() && runs.back().face == face) {
       runs.back().end = i + 1;
     } else {
@@ -209,13 +221,15 @@ void FontSet::Impl::shape_with(std::uint16_t face, const TextRun& run, std::uint
   const hb_glyph_info_t* infos = hb_buffer_get_glyph_infos(buffer.get(), &count);
   const hb_glyph_position_t* places = hb_buffer_get_glyph_positions(buffer.get(), nullptr);
   const float factor = run.style.size / fixed_point;
+  // Clusters rise, or fall in text that runs backwards.
+  std::uint32_t step = backwards ? end - 1 : first;
   const auto step_at = [&](std::uint32_t byte) {
-    const auto by_bytes = [](std::uint32_t at, const Extent& extent) { return at < extent.bytes; };
-    const auto behind = std::upper_bound(steps.extents.begin() + first,
-                                         steps.extents.begin() + end + 1, byte, by_bytes);
-    return static_cast<std::uint32_t>(behind - steps.extents.begin()) - 1;
+    while (steps.end_byte(step) <= byte) ++step;
+    while (steps.begin_byte(step) > byte) --step;
+    return step;
   };
   const std::size_t begin = glyphs.size();
+  glyphs.reserve(begin + count);
   for (unsigned i = 0; i < count; ++i) {
     const auto flags = hb_glyph_info_get_glyph_flags(&infos[i]);
     ShapedGlyph glyph;

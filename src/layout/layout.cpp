@@ -93,13 +93,6 @@ class Paginator {
   /// Begin and end of words that were broken, and single steps that stick out.
   [[nodiscard]] const std::vector<TextRange>& broken() const { return broken_; }
   [[nodiscard]] const std::vector<std::uint32_t>& too_wide() const { return too_wide_; }
-  [[nodiscard]] float height_of(const Page& page) const {
-    float height = 0;
-    for (std::uint32_t r = page.first_row; r < page.end_row; ++r) {
-      height += rows_[r].height + (r > page.first_row ? box_.row_spacing : 0);
-    }
-    return height;
-  }
   /// How many rows of a page fit into the box.
   [[nodiscard]] std::uint32_t fitting_rows(const Page& page) const {
     float height = 0;
@@ -387,7 +380,7 @@ class LineLayout {
     out_.rows = pages.rows();
     out_.pages = pages.pages();
     clip(pages);
-    measure_block(pages);
+    measure_block();
     place(shape);
     report(shape, pages);
   }
@@ -402,16 +395,20 @@ class LineLayout {
     }
   }
 
-  void measure_block(const Paginator& pages) {
+  // Of the rows of a page that are shown.
+  [[nodiscard]] float height_of(const Page& page) const {
+    float height = 0;
+    for (std::uint32_t r = page.first_row; r < page.end_row && out_.rows[r].page != no_page; ++r) {
+      height += out_.rows[r].height + (r > page.first_row ? box_.row_spacing : 0);
+    }
+    return height;
+  }
+
+  void measure_block() {
     out_.width = 0;
     out_.height = 0;
     for (const Row& row : out_.rows) out_.width = std::max(out_.width, row.width);
-    for (const Page& page : out_.pages) {
-      out_.height = std::max(out_.height, pages.height_of(page));
-    }
-    if (clipped_ && box_.overflow == Overflow::clip) {
-      out_.height = std::min(out_.height, area_.height);
-    }
+    for (const Page& page : out_.pages) out_.height = std::max(out_.height, height_of(page));
     const float around_x = std::isinf(box_.width) ? outer_width() : box_.width - area_.width;
     const float around_y = box_.padding.top + box_.padding.bottom + box_.name_height;
     const bool full_width = !box_.fit_to_text && !std::isinf(box_.width);
@@ -446,11 +443,7 @@ class LineLayout {
     out_.steps.resize(steps_.size());
     out_.glyphs.clear();
     for (const Page& page : out_.pages) {
-      float height = 0;
-      for (std::uint32_t r = page.first_row; r < page.end_row; ++r) {
-        height += out_.rows[r].height + (r > page.first_row ? box_.row_spacing : 0);
-      }
-      float y = area_.top + page_top(height, down, unit);
+      float y = area_.top + page_top(height_of(page), down, unit);
       for (std::uint32_t r = page.first_row; r < page.end_row; ++r) {
         Row& row = out_.rows[r];
         row.x = area_.left + row_left(row, room, unit);

@@ -168,20 +168,28 @@ std::vector<const Item*> TextShape::items_of(std::uint32_t first, std::uint32_t 
   return found;
 }
 
-std::vector<ShapedGlyph> TextShape::cut_out(const Item& item, std::uint32_t first,
-                                            std::uint32_t end) const {
+std::span<const ShapedGlyph> TextShape::cut_out(const Item& item, std::uint32_t first,
+                                                std::uint32_t end,
+                                                std::vector<ShapedGlyph>& scratch) const {
   first = std::max(first, item.first_step);
   end = std::min(end, item.end_step);
-  std::vector<ShapedGlyph> part;
   const bool safe = is_safe_cut(first) && (end == item.end_step || is_safe_cut(end));
   if (!safe && !item.icon) {
-    shape(item, first, end, part);
-    return part;
+    scratch.clear();
+    shape(item, first, end, scratch);
+    return scratch;
   }
-  for (std::uint32_t g = item.first_glyph; g < item.end_glyph; ++g) {
-    if (glyphs_[g].first_step >= first && glyphs_[g].first_step < end) part.push_back(glyphs_[g]);
-  }
-  return part;
+  // Clusters rise from left to right, or fall.
+  const std::span<const ShapedGlyph> all(glyphs_.data() + item.first_glyph,
+                                         item.end_glyph - item.first_glyph);
+  const bool backwards = (item.level & 1U) != 0;
+  const auto left = std::partition_point(all.begin(), all.end(), [&](const ShapedGlyph& glyph) {
+    return backwards ? glyph.first_step >= end : glyph.first_step < first;
+  });
+  const auto right = std::partition_point(left, all.end(), [&](const ShapedGlyph& glyph) {
+    return backwards ? glyph.first_step >= first : glyph.first_step < end;
+  });
+  return {left, right};
 }
 
 double TextShape::width_of_row(std::uint32_t first, std::uint32_t end) const {
@@ -190,8 +198,9 @@ double TextShape::width_of_row(std::uint32_t first, std::uint32_t end) const {
     for (std::uint32_t i = first; i < end; ++i) width += static_cast<double>(advances_[i]);
     return width;
   }
+  std::vector<ShapedGlyph> scratch;
   for (const Item* item : items_of(first, end)) {
-    for (const ShapedGlyph& glyph : cut_out(*item, first, end)) {
+    for (const ShapedGlyph& glyph : cut_out(*item, first, end, scratch)) {
       width += static_cast<double>(glyph.advance);
     }
   }
@@ -250,11 +259,12 @@ void TextShape::place_row(std::uint32_t first, std::uint32_t end, float left, fl
   for (const Item* item : items) item_levels.push_back(item->level);
   std::vector<std::uint32_t> order;
   visual_order(item_levels, order);
+  std::vector<ShapedGlyph> scratch;
   auto pen = static_cast<double>(left);
   for (const std::uint32_t index : order) {
     const Item& item = *items[index];
     const bool backwards = (item.level & 1U) != 0;
-    const std::vector<ShapedGlyph> glyphs = cut_out(item, first, end);
+    const std::span<const ShapedGlyph> glyphs = cut_out(item, first, end, scratch);
     const float size = style_of(item).size * scale_;
     for (std::size_t g = 0; g < glyphs.size();) {
       // One cluster after the other.

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <cstdint>
+#include <span>
 #include <string_view>
 #include <vector>
 
@@ -65,8 +66,10 @@ class TextShape {
              std::vector<ShapedGlyph>& glyphs) const;
   void shape_all();
   void note_clusters(const Item& item);
-  // The part of an item's glyphs that stands for some of its steps, shaped anew if need be.
-  std::vector<ShapedGlyph> cut_out(const Item& item, std::uint32_t first, std::uint32_t end) const;
+  // The part of an item's glyphs that stands for some of its steps, shaped anew into `scratch` if
+  // need be.
+  std::span<const ShapedGlyph> cut_out(const Item& item, std::uint32_t first, std::uint32_t end,
+                                       std::vector<ShapedGlyph>& scratch) const;
   [[nodiscard]] std::vector<const Item*> items_of(std::uint32_t first, std::uint32_t end) const;
   [[nodiscard]] const TextStyle& style_of(const Item& item) const {
     return out_.styles[item.style].style;

@@ -45,26 +45,45 @@ void visual_order(std::span<const std::uint8_t> levels, std::vector<std::uint32_
   out.assign(order.begin(), order.end());
 }
 
+namespace {
+
+constexpr Script latin_script = 0x4C61746E;  // "Latn"
+
+Script code_of(UScriptCode script) {
+  const char* name = uscript_getShortName(script);
+  Script code = 0;
+  for (int letter = 0; letter < 4; ++letter) {
+    code = code << 8U | static_cast<unsigned char>(name[letter]);
+  }
+  return code;
+}
+
+// The script of the first character that has one; common_script if none has.
+Script script_of(std::string_view step) {
+  if (step.size() == 1) {
+    const StepKind kind = unicode::ascii_kinds[static_cast<unsigned char>(step[0]) & 0x7FU];
+    return kind == StepKind::letter ? latin_script : common_script;
+  }
+  unicode::Decoded now;
+  for (std::size_t at = 0; at < step.size(); at += now.size) {
+    now = unicode::decode(step, at);
+    UErrorCode status = U_ZERO_ERROR;
+    const UScriptCode script = uscript_getScript(static_cast<UChar32>(now.code_point), &status);
+    if (script > USCRIPT_INHERITED) return code_of(script);
+  }
+  return common_script;
+}
+
+}  // namespace
+
 void find_scripts(std::string_view text, const Steps& steps, std::vector<Script>& out) {
-  out.assign(steps.size(), common_script);
+  out.resize(steps.size());
   Script last = common_script;
   for (std::uint32_t i = 0; i < steps.size(); ++i) {
-    const std::string_view step = steps.text(text, i);
-    unicode::Decoded now;
-    UScriptCode script = USCRIPT_COMMON;
-    for (std::size_t at = 0; at < step.size() && script <= USCRIPT_INHERITED; at += now.size) {
-      now = unicode::decode(step, at);
-      UErrorCode status = U_ZERO_ERROR;
-      script = uscript_getScript(static_cast<UChar32>(now.code_point), &status);
-    }
-    if (script > USCRIPT_INHERITED) {
-      const char* name = uscript_getShortName(script);
-      Script code = 0;
-      for (int letter = 0; letter < 4; ++letter) {
-        code = code << 8U | static_cast<unsigned char>(name[letter]);
-      }
-      if (last == common_script) std::fill(out.begin(), out.begin() + i, code);
-      last = code;
+    const Script script = script_of(steps.text(text, i));
+    if (script != common_script) {
+      if (last == common_script) std::fill(out.begin(), out.begin() + i, script);
+      last = script;
     }
     out[i] = last;
   }
