@@ -156,6 +156,12 @@ TEST_CASE("characters that no face has are told once each and shown as a box") {
   CHECK(laid.layout.glyphs[0].width > 0);
 }
 
+TEST_CASE("blanks behind emoji are as wide as others") {
+  const FontSet font = test::noto(20);
+  const Laid laid = lay("👍🏽 a b", font, {});
+  CHECK(laid.layout.steps[1].width == laid.layout.steps[3].width);
+}
+
 TEST_CASE("styles choose faces, sizes scale, colours do not break shaping") {
   const FontSet font = test::noto(20);
   const Laid bold = lay("a[b: a]", font, {});

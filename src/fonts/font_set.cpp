@@ -43,18 +43,21 @@ Diagnostic bad_font(std::string message) {
       .code = DiagnosticCode::bad_font, .severity = Severity::error, .message = std::move(message)};
 }
 
+enum class Opened : std::uint8_t { no, letters, pictures };
+
 // FreeType refuses what only looks like a font; HarfBuzz would shape it to nothing.
-bool freetype_opens(const FontSource& source) {
+Opened open_with_freetype(const FontSource& source) {
   FT_Library library = nullptr;
   if (FT_Init_FreeType(&library) != 0) throw std::bad_alloc();
   FT_Face face = nullptr;
-  const FT_Error failure =
-      FT_New_Memory_Face(library, reinterpret_cast<const FT_Byte*>(source.data->data()),
-                         static_cast<FT_Long>(source.data->size()), source.index, &face);
-  const bool opens = failure == 0 && face->charmap != nullptr;
-  if (failure == 0) FT_Done_Face(face);
+  Opened opened = Opened::no;
+  if (FT_New_Memory_Face(library, reinterpret_cast<const FT_Byte*>(source.data->data()),
+                         static_cast<FT_Long>(source.data->size()), source.index, &face) == 0) {
+    if (face->charmap != nullptr) opened = FT_HAS_COLOR(face) ? Opened::pictures : Opened::letters;
+    FT_Done_Face(face);
+  }
   FT_Done_FreeType(library);
-  return opens;
+  return opened;
 }
 
 // Characters that change how others look but need no glyph of their own.
@@ -72,6 +75,7 @@ struct FontSet::Impl {
   std::vector<FontSource> sources;
   std::vector<HarfBuzz<hb_font_t>> fonts;    // one a source
   std::vector<HarfBuzz<hb_set_t>> coverage;  // the characters that each has
+  std::vector<bool> pictures;                // whether each holds pictures: emoji
   float pixels = 0;
   std::array<std::array<std::uint16_t, 128>, 4> ascii{};  // by style: bold 2, italic 1
 
@@ -92,7 +96,9 @@ tl::expected<FontSet, Diagnostic> FontSet::make(std::vector<FontSource> sources,
   impl->pixels = pixel_size;
   for (std::size_t i = 0; i < sources.size(); ++i) {
     const FontSource& source = sources[i];
-    if (source.data == nullptr || !freetype_opens(source)) {
+    const Opened opened = source.data == nullptr ? Opened::no : open_with_freetype(source);
+    impl->pictures.push_back(opened == Opened::pictures);
+    if (opened == Opened::no) {
       return tl::unexpected(bad_font("face " + std::to_string(i) + " is no font"));
     }
     const HarfBuzz<hb_blob_t> blob(hb_blob_create(source.data->data(),
@@ -185,8 +191,9 @@ void FontSet::shape(const TextRun& run, std::vector<ShapedGlyph>& glyphs) const 
   const auto& ascii = impl_->ascii[(run.style.bold ? 2U : 0U) + (run.style.italic ? 1U : 0U)];
   for (std::uint32_t i = run.first_step; i < run.end_step; ++i) {
     const std::string_view step = run.steps->text(run.text, i);
-    // Blanks and the like stay with the face before them.
-    const bool stay = !runs.empty() && !has_ink(run.steps->kinds[i]);
+    // Blanks and the like stay with the face before them; but those of emoji are an emoji wide.
+    const bool stay =
+        !runs.empty() && !has_ink(run.steps->kinds[i]) && !impl_->pictures[runs.back().face];
     const std::uint16_t face = stay               ? runs.back().face
                                : step.size() == 1 ? ascii[static_cast<unsigned char>(step[0])]
                                                   : impl_->choose(step, run.style);
