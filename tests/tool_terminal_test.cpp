@@ -63,6 +63,7 @@ class TerminalSession {
     int status = 0;
     while (waitpid(child_, &status, WNOHANG) == 0) read_some();
     child_ = 0;
+    while (has_more()) read_some();  // what it wrote last
     return WIFEXITED(status) ? WEXITSTATUS(status) : 128 + WTERMSIG(status);
   }
 
@@ -81,6 +82,11 @@ class TerminalSession {
   [[nodiscard]] const std::string& output() const { return output_; }
 
  private:
+  [[nodiscard]] bool has_more() const {
+    pollfd waiting{master_, POLLIN, 0};
+    return poll(&waiting, 1, 0) > 0 && (waiting.revents & POLLIN) != 0;
+  }
+
   bool read_some() {
     pollfd waiting{master_, POLLIN, 0};
     if (poll(&waiting, 1, 100) <= 0) return ++silences_ < 300;

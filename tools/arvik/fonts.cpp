@@ -40,6 +40,14 @@ Fontconfig<FcPattern> make_pattern(const std::string& family, bool bold, bool it
   return pattern;
 }
 
+// Frees what fontconfig keeps for itself; before it everything taken from it must be gone.
+struct FontconfigSession {
+  FontconfigSession() { FcInit(); }
+  FontconfigSession(const FontconfigSession&) = delete;
+  FontconfigSession& operator=(const FontconfigSession&) = delete;
+  ~FontconfigSession() { FcFini(); }
+};
+
 class FontFinder {
  public:
   FontSource source(FcPattern* font, bool bold, bool italic, int family) {
@@ -92,6 +100,7 @@ bool is_usable(FcPattern* font) {
 }  // namespace
 
 FontSet load_fonts(const std::string& family, float pixel_size, std::string_view text) {
+  const FontconfigSession session;
   FontFinder finder;
   std::vector<FontSource> sources;
   std::set<FcChar32> wanted = characters_of(text);
