@@ -85,10 +85,15 @@ TEST_CASE("every step has one place, in every script, and rows keep to the width
     for (const float width : {60.0F, 130.0F, 400.0F}) {
       const Laid laid = lay(sample, font, {.width = width}, "ja");
       INFO(sample << " in " << width);
+      std::vector<RowBreak> breaks;
+      language_of("ja").row_breaks(laid.marked.text, laid.steps, breaks);
       std::uint32_t next = 0;
       for (const Row& row : laid.layout.rows) {
         CHECK(row.first_step == next);
         next = row.end_step;
+        const bool allowed = breaks[next - 1] != RowBreak::none || next == laid.steps.size();
+        CHECK((allowed || !laid.layout.diagnostics.empty()));  // else a word was broken
+        if (width > 300) CHECK(allowed);
         const bool single = row.end_ink_step <= row.first_step + 1;
         CHECK((row.width <= width || single));
         // Steps with ink fill the row from end to end without overlap.

@@ -3,26 +3,11 @@
 #include <sstream>
 
 #include "arvik/language.hpp"
+#include "support/generator.hpp"
 
 using namespace arvik;
 
 namespace {
-
-std::string utf8(std::uint32_t c) {
-  std::string out;
-  const auto put = [&](std::uint32_t byte) { out += static_cast<char>(byte); };
-  if (c < 0x80) {
-    put(c);
-  } else if (c < 0x800) {
-    put(0xC0 | c >> 6), put(0x80 | (c & 0x3F));
-  } else if (c < 0x10000) {
-    put(0xE0 | c >> 12), put(0x80 | (c >> 6 & 0x3F)), put(0x80 | (c & 0x3F));
-  } else {
-    put(0xF0 | c >> 18), put(0x80 | (c >> 12 & 0x3F)), put(0x80 | (c >> 6 & 0x3F)),
-        put(0x80 | (c & 0x3F));
-  }
-  return out;
-}
 
 std::vector<std::string> fields_of(const std::string& row) {
   std::vector<std::string> fields;
@@ -51,7 +36,7 @@ TEST_CASE(
     std::string text;
     std::istringstream characters(fields[0]);
     for (std::string c; characters >> c;) {
-      text += utf8(static_cast<std::uint32_t>(std::stoul(c, nullptr, 16)));
+      text += test::utf8(static_cast<std::uint32_t>(std::stoul(c, nullptr, 16)));
     }
     std::optional<Direction> base;
     if (fields[1] != "2") base = static_cast<Direction>(std::stoi(fields[1]));

@@ -37,20 +37,6 @@ Boundaries icu_boundaries(const std::string& text, UBreakIteratorType type) {
   return result;
 }
 
-void append_utf8(std::string& out, std::uint32_t c) {
-  const auto put = [&](std::uint32_t byte) { out += static_cast<char>(byte); };
-  if (c < 0x80) {
-    put(c);
-  } else if (c < 0x800) {
-    put(0xC0 | c >> 6), put(0x80 | (c & 0x3F));
-  } else if (c < 0x10000) {
-    put(0xE0 | c >> 12), put(0x80 | (c >> 6 & 0x3F)), put(0x80 | (c & 0x3F));
-  } else {
-    put(0xF0 | c >> 18), put(0x80 | (c >> 12 & 0x3F)), put(0x80 | (c >> 6 & 0x3F)),
-        put(0x80 | (c & 0x3F));
-  }
-}
-
 }  // namespace
 
 TEST_CASE("steps agree with Unicode's GraphemeBreakTest.txt, as far as ICU does") {
@@ -67,7 +53,7 @@ TEST_CASE("steps agree with Unicode's GraphemeBreakTest.txt, as far as ICU does"
       if (word == "÷") {
         if (!text.empty()) expected.push_back(text.size());
       } else if (word != "×") {
-        append_utf8(text, static_cast<std::uint32_t>(std::stoul(word, nullptr, 16)));
+        text += test::utf8(static_cast<std::uint32_t>(std::stoul(word, nullptr, 16)));
       }
     }
     if (text.empty()) continue;
@@ -167,7 +153,7 @@ TEST_CASE("kinds follow Unicode's properties for every character") {
     const auto kind = expected(c);
     if (!kind) continue;
     std::string text;
-    append_utf8(text, static_cast<std::uint32_t>(c));
+    text += test::utf8(static_cast<std::uint32_t>(c));
     const Steps steps = language.segment(text);
     if (steps.kinds.size() == 1 && steps.kinds[0] == *kind) {
       ++compared;

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <algorithm>
 #include <cstddef>
 #include <cstdint>
 #include <limits>
@@ -58,6 +59,12 @@ struct Steps {
   [[nodiscard]] std::uint32_t size() const { return static_cast<std::uint32_t>(kinds.size()); }
   [[nodiscard]] std::uint32_t begin_byte(std::uint32_t step) const { return extents[step].bytes; }
   [[nodiscard]] std::uint32_t end_byte(std::uint32_t step) const { return extents[step + 1].bytes; }
+  /// The first step, from `first` on, that begins at this byte or behind it; size() if none does.
+  [[nodiscard]] std::uint32_t step_from(std::size_t byte, std::uint32_t first = 0) const {
+    const auto by_bytes = [](const Extent& extent, std::size_t at) { return extent.bytes < at; };
+    const auto found = std::lower_bound(extents.begin() + first, extents.end(), byte, by_bytes);
+    return std::min(static_cast<std::uint32_t>(found - extents.begin()), size());
+  }
   /// The bytes of one step in `text`, which must be the text that was segmented.
   [[nodiscard]] std::string_view text(std::string_view text, std::uint32_t step) const {
     return text.substr(begin_byte(step), end_byte(step) - begin_byte(step));

@@ -120,10 +120,7 @@ class Paginator {
     const std::size_t from = steps_.begin_byte(first < steps_.size() ? first : 0);
     const auto next = std::upper_bound(page_ends_.begin(), page_ends_.end(), from);
     if (first >= steps_.size() || next == page_ends_.end()) return steps_.size();
-    const auto by_bytes = [](const Extent& extent, std::size_t at) { return extent.bytes < at; };
-    const auto step =
-        std::lower_bound(steps_.extents.begin() + first + 1, steps_.extents.end(), *next, by_bytes);
-    return std::min(steps_.size(), static_cast<std::uint32_t>(step - steps_.extents.begin()));
+    return steps_.step_from(*next, first + 1);
   }
 
   [[nodiscard]] bool ends_page(std::uint32_t step) const {
@@ -273,12 +270,8 @@ class Paginator {
 void keep_together(const MarkedText& marked, const Steps& steps, std::vector<RowBreak>& breaks) {
   for (const Span& span : marked.spans) {
     if (!std::holds_alternative<tag::Keep>(span.what)) continue;
-    const auto by_bytes = [](const Extent& extent, std::size_t at) { return extent.bytes <= at; };
-    auto step = static_cast<std::uint32_t>(
-        std::lower_bound(steps.extents.begin(), steps.extents.end(), span.begin, by_bytes) -
-        steps.extents.begin());
-    for (step = step > 0 ? step - 1 : 0; step < steps.size() && steps.end_byte(step) < span.end;
-         ++step) {
+    for (std::uint32_t step = steps.step_from(span.begin);
+         step < steps.size() && steps.end_byte(step) < span.end; ++step) {
       if (breaks[step] == RowBreak::allowed) breaks[step] = RowBreak::none;
     }
   }
@@ -475,6 +468,7 @@ class LineLayout {
   }
 
   void set_styles() {
+    if (out_.styles.size() <= 1) return;  // the glyphs have the first already
     for (Glyph& glyph : out_.glyphs) {
       const auto run =
           std::partition_point(out_.styles.begin(), out_.styles.end(),

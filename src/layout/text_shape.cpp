@@ -15,6 +15,7 @@ namespace {
 
 // Row ends and controls have no glyph; a tab is a blank of one em.
 bool is_shaped(StepKind kind, std::string_view step) {
+  if (has_ink(kind)) return true;
   const auto first = static_cast<unsigned char>(step[0]);
   const bool control =
       first < 0x20 || first == 0x7F ||
@@ -62,10 +63,7 @@ void TextShape::add_icons(const IconSizes& icon_sizes, Layout& out) {
   for (const Point& point : marked_.points) {
     const auto* icon = std::get_if<tag::Icon>(&point.what);
     if (icon == nullptr) continue;
-    const auto by_bytes = [](const Extent& extent, std::size_t at) { return extent.bytes < at; };
-    const auto found =
-        std::lower_bound(steps_.extents.begin(), steps_.extents.end(), point.at, by_bytes);
-    const auto step = static_cast<std::uint32_t>(found - steps_.extents.begin());
+    const std::uint32_t step = steps_.step_from(point.at);
     if (step >= steps_.size() || steps_.begin_byte(step) != point.at) continue;  // joined to a mark
     const float em = has_glyphs() ? font_.metrics(1).ascent : 1;
     IconSize size{em, em};
@@ -89,7 +87,7 @@ void TextShape::itemise() {
       open = open && same_shaping(out_.styles[style].style, out_.styles[style - 1].style);
     }
     const std::string_view step = steps_.text(marked_.text, i);
-    const bool icon = step.starts_with("\xEF\xBF\xBC");
+    const bool icon = steps_.kinds[i] == StepKind::symbol && step.starts_with("\xEF\xBF\xBC");
     if (!is_shaped(steps_.kinds[i], step)) {
       open = false;
       continue;
@@ -151,7 +149,8 @@ void TextShape::note_clusters(const Item& item) {
     const ShapedGlyph& glyph = glyphs_[g];
     Cut& cut = cuts_[glyph.first_step];
     if (cut != Cut::unsafe) cut = glyph.unsafe_to_break ? Cut::unsafe : Cut::safe;
-    const float share = glyph.advance / static_cast<float>(glyph.end_step - glyph.first_step);
+    const std::uint32_t count = glyph.end_step - glyph.first_step;
+    const float share = count == 1 ? glyph.advance : glyph.advance / static_cast<float>(count);
     for (std::uint32_t i = glyph.first_step; i < glyph.end_step; ++i) advances_[i] += share;
     if (glyph.id == 0 && glyph.face != icon_face && has_ink(steps_.kinds[glyph.first_step])) {
       missing_.push_back(glyph.first_step);
@@ -246,6 +245,14 @@ void TextShape::place_alone(std::uint32_t first, std::uint32_t end, float left, 
   for (const std::uint32_t index : order) put(first + index);
 }
 
+// A tab behind an item has no glyph, but its advance. Answers that, or 0 if no tab is there.
+double TextShape::place_tab(std::uint32_t step, std::uint32_t end, double pen, Layout& out) const {
+  if (step >= end || steps_.text(marked_.text, step) != "\t") return 0;
+  out.steps[step].x = static_cast<float>(pen);
+  out.steps[step].width = advances_[step];
+  return static_cast<double>(advances_[step]);
+}
+
 void TextShape::place_row(std::uint32_t first, std::uint32_t end, float left, float baseline,
                           Layout& out) const {
   if (!has_glyphs()) {
@@ -290,7 +297,7 @@ void TextShape::place_row(std::uint32_t first, std::uint32_t end, float left, fl
         x += static_cast<double>(glyphs[g].advance);
       }
       const std::uint32_t count = cluster.end_step - cluster.first_step;
-      const double share = width / count;
+      const double share = count == 1 ? width : width / count;
       for (std::uint32_t i = 0; i < count; ++i) {
         const std::uint32_t place = backwards ? count - 1 - i : i;
         StepPlace& step = out.steps[cluster.first_step + i];
@@ -299,14 +306,7 @@ void TextShape::place_row(std::uint32_t first, std::uint32_t end, float left, fl
       }
       pen += width;
     }
-    // A tab behind the item.
-    const std::uint32_t next = item.end_step;
-    if (next < end && std::none_of(items.begin(), items.end(),
-                                   [&](const Item* other) { return other->first_step == next; })) {
-      out.steps[next].x = static_cast<float>(pen);
-      out.steps[next].width = advances_[next];
-      pen += static_cast<double>(advances_[next]);
-    }
+    pen += place_tab(item.end_step, end, pen, out);
   }
 }
 

@@ -74,6 +74,7 @@ class TextShape {
   [[nodiscard]] const TextStyle& style_of(const Item& item) const {
     return out_.styles[item.style].style;
   }
+  double place_tab(std::uint32_t step, std::uint32_t end, double pen, Layout& out) const;
   void place_alone(std::uint32_t first, std::uint32_t end, float left, Layout& out) const;
 
   const MarkedText& marked_;

@@ -63,10 +63,7 @@ void find_styles(const MarkedText& marked, const Steps& steps, std::vector<Style
     first = i;
     // On to the next edge.
     if (!edges.has_edge_until(marked.text.size())) break;
-    const auto by_bytes = [](const Extent& extent, std::size_t at) { return extent.bytes < at; };
-    const auto next = std::lower_bound(steps.extents.begin() + i + 1, steps.extents.end(),
-                                       edges.next_at(), by_bytes);
-    i = static_cast<std::uint32_t>(next - steps.extents.begin());
+    i = steps.step_from(edges.next_at(), i + 1);
   }
   add_run(out, first, steps.size(), open[depth]);
 }

@@ -84,10 +84,7 @@ class Scheduler {
     if (next_page_ < page_starts_.size()) end = std::min(end, page_starts_[next_page_]);
     end = std::max(end, first + 1);
     if (edges_.has_edge_until(steps_.begin_byte(end - 1))) {
-      const auto by_bytes = [](const Extent& extent, std::size_t at) { return extent.bytes < at; };
-      const auto edge = std::lower_bound(steps_.extents.begin() + first + 1,
-                                         steps_.extents.begin() + end, edges_.next_at(), by_bytes);
-      end = static_cast<std::uint32_t>(edge - steps_.extents.begin());
+      end = std::min(end, steps_.step_from(edges_.next_at(), first + 1));
     }
     return end;
   }

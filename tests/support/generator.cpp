@@ -126,6 +126,27 @@ std::string_view pick(Random& random, const Pieces& pieces) {
 
 std::uint64_t below(Random& random, std::uint64_t limit) { return random() % limit; }
 
+std::string utf8(std::uint32_t c) {
+  std::string out;
+  const auto put = [&](std::uint32_t byte) { out += static_cast<char>(byte); };
+  const auto put_rest = [&](int shift) {
+    for (; shift >= 0; shift -= 6) put(0x80 | (c >> shift & 0x3F));
+  };
+  if (c < 0x80) {
+    put(c);
+  } else if (c < 0x800) {
+    put(0xC0 | c >> 6);
+    put_rest(0);
+  } else if (c < 0x10000) {
+    put(0xE0 | c >> 12);
+    put_rest(6);
+  } else {
+    put(0xF0 | c >> 18);
+    put_rest(12);
+  }
+  return out;
+}
+
 std::string random_text(Random& random, std::size_t pieces) {
   std::string text;
   for (std::size_t i = 0; i < pieces; ++i) text += pick(random, text_pieces);

@@ -1,4 +1,5 @@
 #include <fmt/format.h>
+#include <unistd.h>
 
 #include <algorithm>
 #include <cmath>
@@ -184,7 +185,11 @@ void write_strip(const FramesOptions& options, const Scene& scene, const FontSet
 void write_frames(const FramesOptions& options, const Scene& scene, const FontSet& fonts,
                   const std::vector<Nanoseconds>& moments) {
   const Painter painter(fonts);
-  ProgressBar bar(moments.size() > 4 ? moments.size() : 0);
+  // On a terminal a bar and a count tell more than a long list of names.
+  constexpr std::size_t few = 4;
+  const bool on_terminal = isatty(STDOUT_FILENO) != 0;
+  const bool list = !on_terminal || moments.size() <= few;
+  ProgressBar bar(moments.size() > few ? moments.size() : 0);
   for (std::size_t i = 0; i < moments.size(); ++i) {
     Canvas canvas =
         make_canvas(scene.layout.box_width + 2 * margin, scene.layout.box_height + 2 * margin);
@@ -194,9 +199,10 @@ void write_frames(const FramesOptions& options, const Scene& scene, const FontSe
         fmt::format("frame-{:06}ms.png",
                     std::chrono::duration_cast<std::chrono::milliseconds>(moments[i]).count());
     write_picture(path, canvas);
-    fmt::print("{}\n", path.string());
+    if (list) fmt::print("{}\n", path.string());
     bar.set(i + 1);
   }
+  if (!list) fmt::print("{} pictures in {}\n", moments.size(), options.output);
 }
 
 void run(const FramesOptions& options, ExitStatus& status) {

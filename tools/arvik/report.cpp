@@ -97,14 +97,14 @@ std::string printable(std::string_view text) {
 }
 
 ProgressBar::ProgressBar(std::size_t total)
-    : total_(total), visible_(isatty(STDERR_FILENO) != 0 && isatty(STDOUT_FILENO) == 0) {}
+    : total_(total), visible_(total > 0 && isatty(STDERR_FILENO) != 0) {}
 
 ProgressBar::~ProgressBar() {
   if (visible_ && shown_percent_ <= 100) fmt::print(stderr, "\r{:60}\r", "");
 }
 
 void ProgressBar::set(std::size_t done) {
-  if (!visible_ || total_ == 0) return;
+  if (!visible_) return;
   const std::size_t percent = 100 * done / total_;
   if (percent == shown_percent_) return;
   shown_percent_ = percent;

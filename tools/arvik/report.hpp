@@ -17,11 +17,12 @@ void report(std::string_view name, std::string_view source,
 /// and row ends as blanks.
 [[nodiscard]] std::string printable(std::string_view text);
 
-/// A bar on stderr for long work. Shows nothing unless stderr is a terminal and stdout is not, so
-/// that it never mixes with results. Clears itself away.
+/// A bar on stderr for long work; clears itself away. Shows nothing unless stderr is a terminal.
+/// Where results go to the same terminal, the caller must not write any meanwhile.
 class ProgressBar {
  public:
   explicit ProgressBar(std::size_t total);
+  [[nodiscard]] bool visible() const { return visible_; }
   ProgressBar(const ProgressBar&) = delete;
   ProgressBar& operator=(const ProgressBar&) = delete;
   ~ProgressBar();

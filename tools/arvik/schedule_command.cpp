@@ -1,4 +1,5 @@
 #include <fmt/format.h>
+#include <unistd.h>
 
 #include <algorithm>
 
@@ -34,7 +35,7 @@ void prepare(const InputText& input, std::string_view source, std::size_t row_of
 
 void run_batch(const InputText& input, Language& language, const Pace& pace, ExitStatus& status) {
   const std::string_view all = input.text;
-  ProgressBar bar(all.size());
+  ProgressBar bar(isatty(STDOUT_FILENO) == 0 ? all.size() : 0);
   ScheduledLine line;
   std::size_t row = 0;
   for (std::size_t at = 0; at < all.size(); ++row) {
