@@ -167,6 +167,15 @@ TEST_CASE("blanks behind emoji are as wide as others") {
   CHECK(laid.layout.steps[1].width == laid.layout.steps[3].width);
 }
 
+TEST_CASE("rows have room for every face of the line, and stand evenly") {
+  const FontSet font = test::noto(40);
+  const Laid latin = lay("plain", font, {});
+  const Laid thai = lay("plain ปู่ญ่า plain plain plain", font, {.width = 200});
+  REQUIRE(thai.layout.rows.size() >= 3);
+  CHECK(thai.layout.rows[0].height > latin.layout.rows[0].height);
+  for (const Row& row : thai.layout.rows) CHECK(row.height == thai.layout.rows[0].height);
+}
+
 TEST_CASE("styles choose faces, sizes scale, colours do not break shaping") {
   const FontSet font = test::noto(20);
   const Laid bold = lay("a[b: a]", font, {});

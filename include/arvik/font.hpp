@@ -51,8 +51,8 @@ class Font {
   Font& operator=(const Font&) = default;
   virtual ~Font() = default;
 
-  /// Of text at `size` times the font's size.
-  [[nodiscard]] virtual FontMetrics metrics(float size) const = 0;
+  /// Of text in one of the font's faces, 0 being the main one, at `size` times the font's size.
+  [[nodiscard]] virtual FontMetrics metrics(float size, std::uint16_t face) const = 0;
 
   /// Whether every step has an advance of its own, whatever stands around it, as on a grid or in a
   /// bitmap font. The layout then only measures, and makes no glyphs.
@@ -71,7 +71,7 @@ class Font {
 /// nothing.
 class GridFont final : public Font {
  public:
-  [[nodiscard]] FontMetrics metrics(float size) const override;
+  [[nodiscard]] FontMetrics metrics(float size, std::uint16_t face) const override;
   [[nodiscard]] bool steps_stand_alone() const override { return true; }
   void measure(const TextRun& run, std::vector<float>& advances) const override;
   void shape(const TextRun& run, std::vector<ShapedGlyph>& glyphs) const override;

@@ -39,7 +39,7 @@ class FontSet final : public Font {
   FontSet& operator=(const FontSet&);
   ~FontSet() override;
 
-  [[nodiscard]] FontMetrics metrics(float size) const override;
+  [[nodiscard]] FontMetrics metrics(float size, std::uint16_t face) const override;
   [[nodiscard]] bool steps_stand_alone() const override { return false; }
   void measure(const TextRun& run, std::vector<float>& advances) const override;
   void shape(const TextRun& run, std::vector<ShapedGlyph>& glyphs) const override;

@@ -133,9 +133,10 @@ FontSet::~FontSet() = default;
 float FontSet::pixel_size() const { return impl_->pixels; }
 const std::vector<FontSource>& FontSet::sources() const { return impl_->sources; }
 
-FontMetrics FontSet::metrics(float size) const {
+FontMetrics FontSet::metrics(float size, std::uint16_t face) const {
   hb_font_extents_t extents{};
-  hb_font_get_h_extents(impl_->fonts[0].get(), &extents);
+  const std::size_t known = face < impl_->fonts.size() ? face : 0;
+  hb_font_get_h_extents(impl_->fonts[known].get(), &extents);
   const float factor = size / fixed_point;
   const float ascent = static_cast<float>(extents.ascender) * factor;
   const float descent = static_cast<float>(-extents.descender) * factor;

@@ -11,7 +11,7 @@ bool is_common_wide(char32_t c) {
 
 }  // namespace
 
-FontMetrics GridFont::metrics(float) const { return {}; }
+FontMetrics GridFont::metrics(float, std::uint16_t) const { return {}; }
 
 void GridFont::measure(const TextRun& run, std::vector<float>& advances) const {
   const std::size_t before = advances.size();

@@ -327,7 +327,7 @@ class LineLayout {
     Paginator greedy = paginate_at(shape, width);
     if (!box_.balanced || std::isinf(area_.width)) return greedy;
     // The least width that makes do with as many rows and pages.
-    const auto unit = static_cast<double>(font_.metrics(1).unit);
+    const auto unit = static_cast<double>(font_.metrics(1, 0).unit);
     const auto as_good = [&](const Paginator& pages) {
       return pages.rows().size() == greedy.rows().size() &&
              pages.pages().size() == greedy.pages().size() &&
@@ -430,7 +430,7 @@ class LineLayout {
   }
 
   void place(const TextShape& shape) {
-    const float unit = font_.metrics(1).unit;
+    const float unit = font_.metrics(1, 0).unit;
     const float room = out_.box_width - outer_width();
     const float down = out_.box_height - box_.padding.top - box_.padding.bottom - box_.name_height;
     out_.steps.resize(steps_.size());

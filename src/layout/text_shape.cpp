@@ -65,7 +65,7 @@ void TextShape::add_icons(const IconSizes& icon_sizes, Layout& out) {
     if (icon == nullptr) continue;
     const std::uint32_t step = steps_.step_from(point.at);
     if (step >= steps_.size() || steps_.begin_byte(step) != point.at) continue;  // joined to a mark
-    const float em = has_glyphs() ? font_.metrics(1).ascent : 1;
+    const float em = has_glyphs() ? font_.metrics(1, 0).ascent : 1;
     IconSize size{em, em};
     if (icon_sizes) size = icon_sizes(icon->name);
     size = {std::max(size.width, 0.0F) * scale_, std::max(size.height, 0.0F) * scale_};
@@ -120,7 +120,7 @@ void TextShape::shape(const Item& item, std::uint32_t first, std::uint32_t end,
 void TextShape::shape_all() {
   advances_.assign(steps_.size(), 0.0F);
   cuts_.assign(steps_.size(), Cut::safe);
-  const FontMetrics metrics = font_.metrics(scale_);
+  const FontMetrics metrics = font_.metrics(scale_, 0);
   for (std::uint32_t i = 0; i < steps_.size(); ++i) {
     if (steps_.text(marked_.text, i) == "\t") advances_[i] = metrics.row_height;
   }
@@ -149,6 +149,10 @@ void TextShape::note_clusters(const Item& item) {
     const ShapedGlyph& glyph = glyphs_[g];
     Cut& cut = cuts_[glyph.first_step];
     if (cut != Cut::unsafe) cut = glyph.unsafe_to_break ? Cut::unsafe : Cut::safe;
+    if (glyph.face != faces_.back() && glyph.face != icon_face &&
+        std::find(faces_.begin(), faces_.end(), glyph.face) == faces_.end()) {
+      faces_.push_back(glyph.face);
+    }
     const std::uint32_t count = glyph.end_step - glyph.first_step;
     const float share = count == 1 ? glyph.advance : glyph.advance / static_cast<float>(count);
     for (std::uint32_t i = glyph.first_step; i < glyph.end_step; ++i) advances_[i] += share;
@@ -216,10 +220,12 @@ TextShape::RowMetrics TextShape::row_metrics(std::uint32_t first, std::uint32_t 
   };
   auto run = std::partition_point(out_.styles.begin(), out_.styles.end(),
                                   [&](const StyleRun& r) { return r.end_step <= first; });
-  if (run == out_.styles.end() || first == end) take(font_.metrics(scale_));
-  for (; run != out_.styles.end() && run->first_step < end; ++run) {
-    take(font_.metrics(run->style.size * scale_));
-  }
+  // Every row has room for every face of the line, so that rows stand evenly whatever is in them.
+  const auto take_size = [&](float size) {
+    for (const std::uint16_t face : faces_) take(font_.metrics(size * scale_, face));
+  };
+  if (run == out_.styles.end() || first == end) take_size(1);
+  for (; run != out_.styles.end() && run->first_step < end; ++run) take_size(run->style.size);
   if (!has_glyphs()) return result;
   for (auto icon = std::lower_bound(icon_steps_.begin(), icon_steps_.end(), first);
        icon != icon_steps_.end() && *icon < end; ++icon) {
