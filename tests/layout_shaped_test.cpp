@@ -278,6 +278,59 @@ TEST_CASE("a page ends with a sentence if one ends in its last third") {
   CHECK(written.layout.pages.size() == 2);
 }
 
+TEST_CASE("any markup in any box, with real fonts") {
+  test::Random random(41);
+  const FontSet font = test::noto(18);
+  Layout layout;
+  for (int i = 0; i < 250; ++i) {
+    const std::string markup = test::random_markup(random, 1 + test::below(random, 25));
+    const MarkedText marked = parse(markup);
+    Language& language = language_of(test::below(random, 2) == 0 ? "en" : "th");
+    const Steps steps = language.segment(marked.text);
+    const Box box{.width = static_cast<float>(5 + test::below(random, 300)),
+                  .align = static_cast<Align>(test::below(random, 3)),
+                  .max_rows = static_cast<std::uint32_t>(test::below(random, 4)),
+                  .overflow = static_cast<Overflow>(test::below(random, 3)),
+                  .fit_to_text = test::below(random, 2) == 0,
+                  .balanced = test::below(random, 4) == 0};
+    INFO(markup << " in " << box.width);
+    REQUIRE(lay_out(marked, steps, language, font, box, layout).has_value());  // into a used one
+    std::uint32_t step = 0;
+    std::uint32_t glyph = 0;
+    for (const Row& row : layout.rows) {
+      REQUIRE(row.first_step == step);
+      REQUIRE(row.first_glyph == glyph);
+      step = row.end_step;
+      for (; glyph < row.end_glyph; ++glyph) {
+        const Glyph& g = layout.glyphs[glyph];
+        REQUIRE(g.first_step >= row.first_step);
+        REQUIRE(g.end_step <= row.end_ink_step);
+        REQUIRE(g.first_step < g.end_step);
+        REQUIRE(g.style < layout.styles.size());
+        REQUIRE((g.face != icon_face || g.id < layout.icons.size()));
+      }
+      const bool single = row.end_ink_step <= row.first_step + 1;
+      REQUIRE((row.width <= box.width + 0.01F || single));
+    }
+    REQUIRE(step == steps.size());
+    for (std::uint32_t s = 0; s < steps.size(); ++s) {
+      const StepPlace& place = layout.steps[s];
+      REQUIRE(place.row < layout.rows.size());
+      REQUIRE(place.width >= 0);
+      const bool hangs = s >= layout.rows[place.row].end_ink_step;
+      REQUIRE((place.x >= -0.01F || hangs));
+    }
+  }
+}
+
+TEST_CASE("an object replacement character that no tag wrote is no icon") {
+  const Laid laid = lay("a\uFFFCb [icon key]", test::noto(20), {});
+  CHECK(laid.layout.icons == std::vector<std::string>{"key"});
+  for (const Glyph& glyph : laid.layout.glyphs) {
+    CHECK((glyph.face == icon_face) == (glyph.first_step == 4));
+  }
+}
+
 TEST_CASE("pages hold every step once, and the schedule holds at each turn") {
   test::Random random(31);
   for (int i = 0; i < 300; ++i) {

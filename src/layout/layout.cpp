@@ -451,14 +451,13 @@ class LineLayout {
 
   void place_row(const TextShape& shape, Row& row, std::uint32_t index) {
     row.first_glyph = static_cast<std::uint32_t>(out_.glyphs.size());
+    for (std::uint32_t i = row.first_step; i < row.end_step; ++i) out_.steps[i] = {row.x, 0, index};
     shape.place_row(row.first_step, row.end_ink_step, row.x, row.baseline, out_);
     row.end_glyph = static_cast<std::uint32_t>(out_.glyphs.size());
     // What hangs goes on behind the text, in the direction of the line.
     const bool backwards = out_.direction == Direction::right_to_left;
     float x = backwards ? row.x : row.x + row.width;
-    for (std::uint32_t i = row.first_step; i < row.end_step; ++i) {
-      out_.steps[i].row = index;
-      if (i < row.end_ink_step) continue;
+    for (std::uint32_t i = row.end_ink_step; i < row.end_step; ++i) {
       const float width = shape.advances()[i];
       if (backwards) x -= width;
       out_.steps[i].x = x;

@@ -37,8 +37,8 @@ TextShape::TextShape(const MarkedText& marked, const Steps& steps, Language& lan
   find_levels(box, out);
   out.icons.clear();
   if (has_glyphs()) {
-    itemise();
     add_icons(icon_sizes, out);
+    itemise();
     shape_all();
   } else {
     advances_.reserve(steps.size());
@@ -87,7 +87,7 @@ void TextShape::itemise() {
       open = open && same_shaping(out_.styles[style].style, out_.styles[style - 1].style);
     }
     const std::string_view step = steps_.text(marked_.text, i);
-    const bool icon = steps_.kinds[i] == StepKind::symbol && step.starts_with("\xEF\xBF\xBC");
+    const bool icon = std::binary_search(icon_steps_.begin(), icon_steps_.end(), i);
     if (!is_shaped(steps_.kinds[i], step)) {
       open = false;
       continue;
@@ -128,13 +128,12 @@ void TextShape::shape_all() {
   for (Item& item : items_) {
     item.first_glyph = static_cast<std::uint32_t>(glyphs_.size());
     if (item.icon) {
-      while (icon < icon_steps_.size() && icon_steps_[icon] < item.first_step) ++icon;
-      const bool known = icon < icon_steps_.size() && icon_steps_[icon] == item.first_step;
       glyphs_.push_back({.id = static_cast<std::uint32_t>(icon),
                          .face = icon_face,
                          .first_step = item.first_step,
                          .end_step = item.end_step,
-                         .advance = known ? icon_of_step_[icon].width : 0});
+                         .advance = icon_of_step_[icon].width});
+      ++icon;
     } else {
       shape(item, item.first_step, item.end_step, glyphs_);
     }
