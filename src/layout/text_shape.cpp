@@ -258,13 +258,45 @@ double TextShape::place_tab(std::uint32_t step, std::uint32_t end, double pen, L
   return static_cast<double>(advances_[step]);
 }
 
+// Puts the glyphs of one cluster down from the pen on; answers the cluster's advance.
+double TextShape::place_cluster(std::span<const ShapedGlyph> cluster, const Item& item, double pen,
+                                float baseline, Layout& out) const {
+  const ShapedGlyph& first = cluster.front();
+  const bool backwards = (item.level & 1U) != 0;
+  double width = 0;
+  for (const ShapedGlyph& glyph : cluster) width += static_cast<double>(glyph.advance);
+  double x = pen;
+  for (const ShapedGlyph& glyph : cluster) {
+    out.glyphs.push_back({.id = glyph.id,
+                          .face = glyph.face,
+                          .right_to_left = backwards,
+                          .first_step = first.first_step,
+                          .end_step = first.end_step,
+                          .x = static_cast<float>(x) + glyph.dx,
+                          .y = baseline + glyph.dy,
+                          .left = static_cast<float>(pen),
+                          .width = static_cast<float>(width),
+                          .size = style_of(item).size * scale_,
+                          .style = 0});
+    x += static_cast<double>(glyph.advance);
+  }
+  const std::uint32_t count = first.end_step - first.first_step;
+  const double share = count == 1 ? width : width / count;
+  for (std::uint32_t i = 0; i < count; ++i) {
+    const std::uint32_t place = backwards ? count - 1 - i : i;
+    StepPlace& step = out.steps[first.first_step + i];
+    step.x = static_cast<float>(pen + share * place);
+    step.width = static_cast<float>(share);
+  }
+  return width;
+}
+
 void TextShape::place_row(std::uint32_t first, std::uint32_t end, float left, float baseline,
                           Layout& out) const {
   if (!has_glyphs()) {
     place_alone(first, end, left, out);
     return;
   }
-  // Steps without glyphs, tabs among them, stand between the items and take their advance.
   const std::vector<const Item*> items = items_of(first, end);
   std::vector<std::uint8_t> item_levels;
   item_levels.reserve(items.size());
@@ -275,41 +307,14 @@ void TextShape::place_row(std::uint32_t first, std::uint32_t end, float left, fl
   auto pen = static_cast<double>(left);
   for (const std::uint32_t index : order) {
     const Item& item = *items[index];
-    const bool backwards = (item.level & 1U) != 0;
-    const std::span<const ShapedGlyph> glyphs = cut_out(item, first, end, scratch);
-    const float size = style_of(item).size * scale_;
-    for (std::size_t g = 0; g < glyphs.size();) {
-      // One cluster after the other.
-      std::size_t behind = g;
-      double width = 0;
-      while (behind < glyphs.size() && glyphs[behind].first_step == glyphs[g].first_step) {
-        width += static_cast<double>(glyphs[behind++].advance);
-      }
-      const ShapedGlyph& cluster = glyphs[g];
-      auto x = pen;
-      for (; g < behind; ++g) {
-        out.glyphs.push_back({.id = glyphs[g].id,
-                              .face = glyphs[g].face,
-                              .right_to_left = backwards,
-                              .first_step = cluster.first_step,
-                              .end_step = cluster.end_step,
-                              .x = static_cast<float>(x) + glyphs[g].dx,
-                              .y = baseline + glyphs[g].dy,
-                              .left = static_cast<float>(pen),
-                              .width = static_cast<float>(width),
-                              .size = size,
-                              .style = 0});
-        x += static_cast<double>(glyphs[g].advance);
-      }
-      const std::uint32_t count = cluster.end_step - cluster.first_step;
-      const double share = count == 1 ? width : width / count;
-      for (std::uint32_t i = 0; i < count; ++i) {
-        const std::uint32_t place = backwards ? count - 1 - i : i;
-        StepPlace& step = out.steps[cluster.first_step + i];
-        step.x = static_cast<float>(pen + share * place);
-        step.width = static_cast<float>(share);
-      }
-      pen += width;
+    std::span<const ShapedGlyph> glyphs = cut_out(item, first, end, scratch);
+    while (!glyphs.empty()) {
+      const auto behind = std::find_if(glyphs.begin(), glyphs.end(), [&](const ShapedGlyph& glyph) {
+        return glyph.first_step != glyphs.front().first_step;
+      });
+      const auto count = static_cast<std::size_t>(behind - glyphs.begin());
+      pen += place_cluster(glyphs.first(count), item, pen, baseline, out);
+      glyphs = glyphs.subspan(count);
     }
     pen += place_tab(item.end_step, end, pen, out);
   }

@@ -74,6 +74,8 @@ class TextShape {
   [[nodiscard]] const TextStyle& style_of(const Item& item) const {
     return out_.styles[item.style].style;
   }
+  double place_cluster(std::span<const ShapedGlyph> cluster, const Item& item, double pen,
+                       float baseline, Layout& out) const;
   double place_tab(std::uint32_t step, std::uint32_t end, double pen, Layout& out) const;
   void place_alone(std::uint32_t first, std::uint32_t end, float left, Layout& out) const;
 
