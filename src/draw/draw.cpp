@@ -78,9 +78,11 @@ int Canvas::height() const { return cairo_image_surface_get_height(impl_->surfac
 std::vector<std::uint32_t> Canvas::pixels() const {
   cairo_surface_flush(impl_->surface.get());
   const unsigned char* data = cairo_image_surface_get_data(impl_->surface.get());
-  const int stride = cairo_image_surface_get_stride(impl_->surface.get());
+  const auto stride =
+      static_cast<std::size_t>(cairo_image_surface_get_stride(impl_->surface.get()));
+  const auto rows = static_cast<std::size_t>(height());
   std::vector<std::uint32_t> pixels;
-  for (int y = 0; y < height(); ++y) {
+  for (std::size_t y = 0; y < rows; ++y) {
     const auto* row = reinterpret_cast<const std::uint32_t*>(data + y * stride);
     pixels.insert(pixels.end(), row, row + width());
   }

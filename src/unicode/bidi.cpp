@@ -24,14 +24,17 @@ Direction BidiEngine::levels(std::u16string_view text, std::optional<Direction> 
   UErrorCode status = U_ZERO_ERROR;
   ubidi_setPara(bidi_.getAlias(), text.data(), static_cast<int32_t>(text.size()), level, nullptr,
                 &status);
-  const UBiDiLevel* levels = text.empty() ? nullptr : ubidi_getLevels(bidi_.getAlias(), &status);
+  if (U_FAILURE(status)) throw std::bad_alloc();
+  const bool odd = (ubidi_getParaLevel(bidi_.getAlias()) & 1U) != 0;
+  const Direction direction = odd ? Direction::right_to_left : Direction::left_to_right;
+  if (text.empty()) return direction;
+  const UBiDiLevel* levels = ubidi_getLevels(bidi_.getAlias(), &status);
   if (U_FAILURE(status)) throw std::bad_alloc();
   for (std::size_t i = 0; i < text.size(); ++i) {
     if (i > 0 && U16_IS_TRAIL(text[i]) && U16_IS_LEAD(text[i - 1])) continue;
     out.push_back(levels[i]);
   }
-  const bool odd = (ubidi_getParaLevel(bidi_.getAlias()) & 1U) != 0;
-  return odd ? Direction::right_to_left : Direction::left_to_right;
+  return direction;
 }
 
 }  // namespace unicode

@@ -136,7 +136,7 @@ FontSet load_fonts(const std::string& family, float pixel_size, std::string_view
   }
   auto fonts = FontSet::make(std::move(sources), pixel_size);
   if (!fonts) throw Failure(wrong_usage, fonts.error().message);
-  return std::move(*fonts);
+  return *fonts;
 }
 
 }  // namespace arvik::tool
