@@ -172,8 +172,10 @@ void write_strip(const FramesOptions& options, const Scene& scene, const FontSet
       make_canvas(margin + cell_width * static_cast<float>(std::min(columns, moments.size())),
                   margin + cell_height * static_cast<float>(rows));
   for (std::size_t i = 0; i < moments.size(); ++i) {
-    const float x = margin + cell_width * static_cast<float>(i % columns);
-    const float y = margin + cell_height * static_cast<float>(i / columns);
+    const std::size_t column = i % columns;
+    const std::size_t row = i / columns;
+    const float x = margin + cell_width * static_cast<float>(column);
+    const float y = margin + cell_height * static_cast<float>(row);
     label.paint(canvas, seconds(moments[i]), x, y);
     paint(scene, painter, moments[i], canvas, x, y + label_height);
   }
