@@ -206,13 +206,16 @@ class Paginator {
   }
 
   Cut greedy(std::uint32_t first, std::uint32_t limit) {
-    const std::vector<float>& advances = shape_.advances();
+    const float* advances = shape_.advances().data();
+    const StepKind* kinds = steps_.kinds.data();
+    const RowBreak* breaks = breaks_.data();
+    const double width = width_;
     Cut now{first, first, 0, 0};
     Cut opportunity = now;
     for (std::uint32_t i = first; i < limit; ++i) {
-      const bool ink = has_ink(steps_.kinds[i]);
+      const bool ink = has_ink(kinds[i]);
       const double sum = now.sum + static_cast<double>(advances[i]);
-      if (sum > width_ && ink) {
+      if (sum > width && ink) {
         if (opportunity.step > first) return opportunity;
         if (now.step > first) return break_word(first, now);
         too_wide_.push_back(i);
@@ -221,8 +224,8 @@ class Paginator {
       now.sum = sum;
       now.ink_end = ink ? i + 1 : now.ink_end;
       now.ink_sum = ink ? sum : now.ink_sum;
-      if (breaks_[i] == RowBreak::required) return now;
-      opportunity = breaks_[i] != RowBreak::none ? now : opportunity;
+      if (breaks[i] == RowBreak::required) return now;
+      opportunity = breaks[i] != RowBreak::none ? now : opportunity;
     }
     return now;
   }
@@ -370,8 +373,8 @@ class LineLayout {
   }
 
   void finish(const TextShape& shape, const Paginator& pages) {
-    out_.rows = pages.rows();
-    out_.pages = pages.pages();
+    out_.rows.assign(pages.rows().begin(), pages.rows().end());
+    out_.pages.assign(pages.pages().begin(), pages.pages().end());
     clip(pages);
     measure_block();
     place(shape);
@@ -451,7 +454,9 @@ class LineLayout {
 
   void place_row(const TextShape& shape, Row& row, std::uint32_t index) {
     row.first_glyph = static_cast<std::uint32_t>(out_.glyphs.size());
-    for (std::uint32_t i = row.first_step; i < row.end_step; ++i) out_.steps[i] = {row.x, 0, index};
+    // Steps without a glyph stand at the row's begin.
+    const StepPlace begin{row.x, 0, index};
+    std::fill(out_.steps.begin() + row.first_step, out_.steps.begin() + row.end_step, begin);
     shape.place_row(row.first_step, row.end_ink_step, row.x, row.baseline, out_);
     row.end_glyph = static_cast<std::uint32_t>(out_.glyphs.size());
     // What hangs goes on behind the text, in the direction of the line.

@@ -118,6 +118,7 @@ void TextShape::shape(const Item& item, std::uint32_t first, std::uint32_t end,
 }
 
 void TextShape::shape_all() {
+  faces_.push_back(0);
   advances_.assign(steps_.size(), 0.0F);
   cuts_.assign(steps_.size(), Cut::safe);
   const FontMetrics metrics = font_.metrics(scale_, 0);
@@ -217,6 +218,10 @@ TextShape::RowMetrics TextShape::row_metrics(std::uint32_t first, std::uint32_t 
     result.ascent = std::max(result.ascent, metrics.ascent);
     result.height = result.ascent + descent;
   };
+  if (!has_glyphs()) {
+    take(font_.metrics(scale_, 0));
+    return result;
+  }
   auto run = std::partition_point(out_.styles.begin(), out_.styles.end(),
                                   [&](const StyleRun& r) { return r.end_step <= first; });
   // Every row has room for every face of the line, so that rows stand evenly whatever is in them.
@@ -225,7 +230,6 @@ TextShape::RowMetrics TextShape::row_metrics(std::uint32_t first, std::uint32_t 
   };
   if (run == out_.styles.end() || first == end) take_size(1);
   for (; run != out_.styles.end() && run->first_step < end; ++run) take_size(run->style.size);
-  if (!has_glyphs()) return result;
   for (auto icon = std::lower_bound(icon_steps_.begin(), icon_steps_.end(), first);
        icon != icon_steps_.end() && *icon < end; ++icon) {
     const float height = icon_of_step_[static_cast<std::size_t>(icon - icon_steps_.begin())].height;
@@ -236,18 +240,23 @@ TextShape::RowMetrics TextShape::row_metrics(std::uint32_t first, std::uint32_t 
 
 void TextShape::place_alone(std::uint32_t first, std::uint32_t end, float left, Layout& out) const {
   auto x = static_cast<double>(left);
-  const auto put = [&](std::uint32_t step) {
-    out.steps[step].x = static_cast<float>(x);
-    out.steps[step].width = advances_[step];
-    x += static_cast<double>(advances_[step]);
-  };
   if (levels_.empty()) {
-    for (std::uint32_t i = first; i < end; ++i) put(i);
+    StepPlace* places = out.steps.data();
+    const float* advances = advances_.data();
+    for (std::uint32_t i = first; i < end; ++i) {
+      places[i].x = static_cast<float>(x);
+      places[i].width = advances[i];
+      x += static_cast<double>(advances[i]);
+    }
     return;
   }
   std::vector<std::uint32_t> order;
   visual_order({levels_.data() + first, end - first}, order);
-  for (const std::uint32_t index : order) put(first + index);
+  for (const std::uint32_t index : order) {
+    out.steps[first + index].x = static_cast<float>(x);
+    out.steps[first + index].width = advances_[first + index];
+    x += static_cast<double>(advances_[first + index]);
+  }
 }
 
 // A tab behind an item has no glyph, but its advance. Answers that, or 0 if no tab is there.

@@ -91,7 +91,7 @@ class TextShape {
   std::vector<Item> items_;
   std::vector<ShapedGlyph> glyphs_;
   std::vector<std::uint32_t> missing_;
-  std::vector<std::uint16_t> faces_{0};    // used in the line; the main one always counts
+  std::vector<std::uint16_t> faces_;       // used in the line; the main one always counts
   std::vector<IconSize> icon_of_step_;     // by order of icons
   std::vector<std::uint32_t> icon_steps_;  // rising
 };
