@@ -214,6 +214,7 @@ void FontSet::Impl::shape_with(std::uint16_t face, const TextRun& run, std::uint
                                std::uint32_t end, std::vector<ShapedGlyph>& glyphs) const {
   const Steps& steps = *run.steps;
   const HarfBuzz<hb_buffer_t> buffer(hb_buffer_create());
+  hb_buffer_pre_allocate(buffer.get(), steps.begin_byte(end - 1) - steps.begin_byte(first) + 8);
   const bool backwards = run.direction == Direction::right_to_left;
   hb_buffer_set_direction(buffer.get(), backwards ? HB_DIRECTION_RTL : HB_DIRECTION_LTR);
   hb_buffer_set_script(buffer.get(), hb_script_from_iso15924_tag(run.script));

@@ -65,6 +65,7 @@ class Paginator {
         box_(box),
         area_(area),
         width_(width) {
+    rows_.reserve(8);
     for (const Point& point : marked.points) {
       if (std::holds_alternative<tag::PageEnd>(point.what)) page_ends_.push_back(point.at);
     }

@@ -119,6 +119,7 @@ void TextShape::shape(const Item& item, std::uint32_t first, std::uint32_t end,
 
 void TextShape::shape_all() {
   faces_.push_back(0);
+  glyphs_.reserve(steps_.size() + 16);
   advances_.assign(steps_.size(), 0.0F);
   cuts_.assign(steps_.size(), Cut::safe);
   const FontMetrics metrics = font_.metrics(scale_, 0);
