@@ -273,21 +273,22 @@ double TextShape::place_cluster(std::span<const ShapedGlyph> cluster, const Item
                                 float baseline, Layout& out) const {
   const ShapedGlyph& first = cluster.front();
   const bool backwards = (item.level & 1U) != 0;
+  const float size = style_of(item).size * scale_;
   double width = 0;
   for (const ShapedGlyph& glyph : cluster) width += static_cast<double>(glyph.advance);
   double x = pen;
   for (const ShapedGlyph& glyph : cluster) {
-    out.glyphs.push_back({.id = glyph.id,
-                          .face = glyph.face,
-                          .right_to_left = backwards,
-                          .first_step = first.first_step,
-                          .end_step = first.end_step,
-                          .x = static_cast<float>(x) + glyph.dx,
-                          .y = baseline + glyph.dy,
-                          .left = static_cast<float>(pen),
-                          .width = static_cast<float>(width),
-                          .size = style_of(item).size * scale_,
-                          .style = 0});
+    Glyph& placed = out.glyphs.emplace_back();
+    placed.id = glyph.id;
+    placed.face = glyph.face;
+    placed.right_to_left = backwards;
+    placed.first_step = first.first_step;
+    placed.end_step = first.end_step;
+    placed.x = static_cast<float>(x) + glyph.dx;
+    placed.y = baseline + glyph.dy;
+    placed.left = static_cast<float>(pen);
+    placed.width = static_cast<float>(width);
+    placed.size = size;
     x += static_cast<double>(glyph.advance);
   }
   const std::uint32_t count = first.end_step - first.first_step;
@@ -319,10 +320,8 @@ void TextShape::place_row(std::uint32_t first, std::uint32_t end, float left, fl
     const Item& item = *items[index];
     std::span<const ShapedGlyph> glyphs = cut_out(item, first, end, scratch);
     while (!glyphs.empty()) {
-      const auto behind = std::find_if(glyphs.begin(), glyphs.end(), [&](const ShapedGlyph& glyph) {
-        return glyph.first_step != glyphs.front().first_step;
-      });
-      const auto count = static_cast<std::size_t>(behind - glyphs.begin());
+      std::size_t count = 1;
+      while (count < glyphs.size() && glyphs[count].first_step == glyphs[0].first_step) ++count;
       pen += place_cluster(glyphs.first(count), item, pen, baseline, out);
       glyphs = glyphs.subspan(count);
     }
