@@ -94,7 +94,7 @@ struct IconSize {
   float width = 1;
   float height = 1;
 };
-/// Answers the size of an icon by its name. Empty: icons are one em wide and high.
+/// Answers the size of an icon by its name. Empty: icons are as wide and high as the font's ascent.
 using IconSizes = std::function<IconSize(std::string_view name)>;
 
 /// Lays out a line: rows with as many steps as fit, ending where the language allows it, on pages.

@@ -26,7 +26,7 @@ enum class StepKind : std::uint8_t {
   full_stop,   ///< `.` and its wide forms: may also stand inside a number or name
   stop,        ///< a stop that stands nowhere else: `。` `۔`
   terminal,    ///< other sentence ends: `!` `?` `।` `؟` …
-  comma,       ///< `,` `，` `،` `٬`: may also stand inside a number
+  comma,       ///< `,` `，` `،`: may also stand inside a number
   colon,       ///< `:` and its wide form: may also stand inside a time or a word
   clause,      ///< other punctuation that ends a clause: `;` `、` …
   dash,        ///< en, em and longer dashes

@@ -13,18 +13,15 @@ UChar32 icu(char32_t code_point) { return static_cast<UChar32>(code_point); }
 
 StepKind kind_of_punctuation(char32_t code_point, int8_t category) {
   switch (code_point) {
-    case U'.':
     case 0xFF0E:  // fullwidth full stop
     case 0x2024:  // one dot leader
       return StepKind::full_stop;
     case 0xFF61:  // its halfwidth form
     case 0x06D4:  // arabic full stop
       return StepKind::stop;
-    case U',':
     case 0xFF0C:  // fullwidth comma
     case 0x060C:  // arabic comma
       return StepKind::comma;
-    case U':':
     case 0xFF1A:  // fullwidth colon
       return StepKind::colon;
     case 0x2026:  // horizontal ellipsis
@@ -38,13 +35,9 @@ StepKind kind_of_punctuation(char32_t code_point, int8_t category) {
     case 0xFF65:  // its halfwidth form
     case 0x00B7:  // middle dot
       return StepKind::middle_dot;
-    case U'"':
-    case U'\'':
-      return StepKind::quote;
     case 0x3030:  // wavy dash
     case 0x30A0:  // katakana double hyphen
       return StepKind::symbol;
-    case U'-':
     case 0x2010:  // hyphen
     case 0x2011:  // non-breaking hyphen
     case 0x058A:  // armenian hyphen
@@ -71,6 +64,7 @@ StepKind kind_of_punctuation(char32_t code_point, int8_t category) {
   }
 }
 
+// Of characters beyond ASCII.
 StepKind classify(char32_t code_point) {
   const int8_t category = u_charType(icu(code_point));
   switch (category) {
@@ -94,11 +88,7 @@ StepKind classify(char32_t code_point) {
     case U_SPACE_SEPARATOR:
       return StepKind::blank;
     case U_CONTROL_CHAR:
-      if (code_point == U'\t') return StepKind::blank;
-      if ((code_point >= 0x0A && code_point <= 0x0D) || code_point == 0x85) {
-        return StepKind::row_end;
-      }
-      return StepKind::unseen;
+      return code_point == 0x85 ? StepKind::row_end : StepKind::unseen;  // next line
     case U_DASH_PUNCTUATION:
     case U_START_PUNCTUATION:
     case U_END_PUNCTUATION:
