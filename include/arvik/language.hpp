@@ -35,9 +35,18 @@ void visual_order(std::span<const std::uint8_t> levels, std::vector<std::uint32_
 using Script = std::uint32_t;
 inline constexpr Script common_script = 0x5A797979;  // "Zyyy"
 
-/// The script of every step of `text`, by its first character that has one. Punctuation and blanks
-/// (Common, Inherited) take that of the step before them, or of the first step that has one.
-void find_scripts(std::string_view text, const Steps& steps, std::vector<Script>& out);
+/// Steps of one script.
+struct ScriptRun {
+  std::uint32_t first_step = 0;
+  std::uint32_t end_step = 0;
+  Script script = common_script;
+  friend bool operator==(const ScriptRun&, const ScriptRun&) = default;
+};
+
+/// The scripts of the steps of `text`, as runs that cover them all: of each step by its first
+/// character that has one. Punctuation and blanks (Common, Inherited) take that of the step before
+/// them, or of the first step that has one.
+void find_scripts(std::string_view text, const Steps& steps, std::vector<ScriptRun>& out);
 
 /// What Unicode and CLDR know about one language: grapheme clusters, row-break opportunities,
 /// abbreviations. Opening one loads ICU's rules and costs about a millisecond: open it once and use

@@ -69,6 +69,16 @@ bool needs_glyph(hb_codepoint_t c) {
   return !joiner && !variation && !direction && c >= 0x20;
 }
 
+FontMetrics metrics_of(hb_font_t* font) {
+  hb_font_extents_t extents{};
+  hb_font_get_h_extents(font, &extents);
+  const float ascent = static_cast<float>(extents.ascender) / fixed_point;
+  const float descent = static_cast<float>(-extents.descender) / fixed_point;
+  const float gap = static_cast<float>(extents.line_gap) / fixed_point;
+  return {
+      .row_height = ascent + descent + gap, .ascent = ascent + gap / 2, .unit = 1 / fixed_point};
+}
+
 }  // namespace
 
 struct FontSet::Impl {
@@ -76,6 +86,7 @@ struct FontSet::Impl {
   std::vector<HarfBuzz<hb_font_t>> fonts;    // one a source
   std::vector<HarfBuzz<hb_set_t>> coverage;  // the characters that each has
   std::vector<bool> pictures;                // whether each holds pictures: emoji
+  std::vector<FontMetrics> metrics;          // of each at the set's size
   float pixels = 0;
   std::array<std::array<std::uint16_t, 128>, 4> ascii{};  // by style: bold 2, italic 1
 
@@ -111,6 +122,7 @@ tl::expected<FontSet, Diagnostic> FontSet::make(std::vector<FontSource> sources,
     hb_font_make_immutable(font.get());
     HarfBuzz<hb_set_t> characters(hb_set_create());
     hb_face_collect_unicodes(face.get(), characters.get());
+    impl->metrics.push_back(metrics_of(font.get()));
     impl->fonts.push_back(std::move(font));
     impl->coverage.push_back(std::move(characters));
   }
@@ -134,15 +146,10 @@ float FontSet::pixel_size() const { return impl_->pixels; }
 const std::vector<FontSource>& FontSet::sources() const { return impl_->sources; }
 
 FontMetrics FontSet::metrics(float size, std::uint16_t face) const {
-  hb_font_extents_t extents{};
-  const std::size_t known = face < impl_->fonts.size() ? face : 0;
-  hb_font_get_h_extents(impl_->fonts[known].get(), &extents);
-  const float factor = size / fixed_point;
-  const float ascent = static_cast<float>(extents.ascender) * factor;
-  const float descent = static_cast<float>(-extents.descender) * factor;
-  const float gap = static_cast<float>(extents.line_gap) * factor;
-  return {
-      .row_height = ascent + descent + gap, .ascent = ascent + gap / 2, .unit = 1 / fixed_point};
+  FontMetrics metrics = impl_->metrics[face < impl_->metrics.size() ? face : 0];
+  metrics.row_height *= size;
+  metrics.ascent *= size;
+  return metrics;
 }
 
 bool FontSet::Impl::covers(std::size_t face, std::string_view step) const {
@@ -238,10 +245,10 @@ void FontSet::Impl::shape_with(std::uint16_t face, const TextRun& run, std::uint
     return step;
   };
   const std::size_t begin = glyphs.size();
-  glyphs.reserve(begin + count);
+  glyphs.resize(begin + count);
   for (unsigned i = 0; i < count; ++i) {
     const auto flags = hb_glyph_info_get_glyph_flags(&infos[i]);
-    ShapedGlyph glyph;
+    ShapedGlyph& glyph = glyphs[begin + i];
     glyph.id = infos[i].codepoint;
     glyph.face = face;
     glyph.unsafe_to_break = (flags & HB_GLYPH_FLAG_UNSAFE_TO_BREAK) != 0;
@@ -249,7 +256,6 @@ void FontSet::Impl::shape_with(std::uint16_t face, const TextRun& run, std::uint
     glyph.advance = static_cast<float>(places[i].x_advance) * factor;
     glyph.dx = static_cast<float>(places[i].x_offset) * factor;
     glyph.dy = static_cast<float>(-places[i].y_offset) * factor;
-    glyphs.push_back(glyph);
   }
   // A cluster reaches to the next one in logical order.
   std::uint32_t next = end;

@@ -13,16 +13,6 @@
 namespace arvik::layout {
 namespace {
 
-// Row ends and controls have no glyph; a tab is a blank of one em.
-bool is_shaped(StepKind kind, std::string_view step) {
-  if (has_ink(kind)) return true;
-  const auto first = static_cast<unsigned char>(step[0]);
-  const bool control =
-      first < 0x20 || first == 0x7F ||
-      (first == 0xC2 && step.size() == 2 && static_cast<unsigned char>(step[1]) < 0xA0);
-  return kind != StepKind::row_end && !control;
-}
-
 bool same_shaping(const TextStyle& a, const TextStyle& b) {
   return a.bold == b.bold && a.italic == b.italic && a.size == b.size;
 }
@@ -59,6 +49,16 @@ void TextShape::find_levels(const Box& box, Layout& out) {
   }
 }
 
+// Row ends and controls have no glyph; a tab is a blank of one em.
+bool TextShape::is_shaped_blank(std::uint32_t step) const {
+  if (steps_.kinds[step] == StepKind::row_end) return false;
+  const std::string_view text = steps_.text(marked_.text, step);
+  const auto first = static_cast<unsigned char>(text[0]);
+  const bool control_of_latin_1 =
+      first == 0xC2 && text.size() == 2 && static_cast<unsigned char>(text[1]) < 0xA0;
+  return first >= 0x20 && first != 0x7F && !control_of_latin_1;
+}
+
 void TextShape::add_icons(const IconSizes& icon_sizes, Layout& out) {
   for (const Point& point : marked_.points) {
     const auto* icon = std::get_if<tag::Icon>(&point.what);
@@ -77,8 +77,10 @@ void TextShape::add_icons(const IconSizes& icon_sizes, Layout& out) {
 }
 
 void TextShape::itemise() {
-  std::vector<Script> scripts;
+  std::vector<ScriptRun> scripts;
   find_scripts(marked_.text, steps_, scripts);
+  auto script = scripts.begin();
+  auto icon = icon_steps_.begin();
   std::uint32_t style = 0;
   bool open = false;
   for (std::uint32_t i = 0; i < steps_.size(); ++i) {
@@ -86,19 +88,23 @@ void TextShape::itemise() {
       ++style;
       open = open && same_shaping(out_.styles[style].style, out_.styles[style - 1].style);
     }
-    const std::string_view step = steps_.text(marked_.text, i);
-    const bool icon = std::binary_search(icon_steps_.begin(), icon_steps_.end(), i);
-    if (!is_shaped(steps_.kinds[i], step)) {
+    if (i == script->end_step) {
+      ++script;
+      open = false;
+    }
+    if (!has_ink(steps_.kinds[i]) && !is_shaped_blank(i)) {
       open = false;
       continue;
     }
     const std::uint8_t level = levels_.empty() ? 0 : levels_[i];
-    if (open && !icon && items_.back().level == level && items_.back().script == scripts[i]) {
+    const bool is_icon = icon != icon_steps_.end() && *icon == i;
+    if (open && !is_icon && items_.back().level == level) {
       items_.back().end_step = i + 1;
       continue;
     }
-    items_.push_back({i, i + 1, style, level, scripts[i], icon, 0, 0});
-    open = !icon;
+    items_.push_back({i, i + 1, style, level, script->script, is_icon, 0, 0});
+    open = !is_icon;
+    if (is_icon) ++icon;
   }
 }
 
@@ -124,7 +130,7 @@ void TextShape::shape_all() {
   cuts_.assign(steps_.size(), Cut::safe);
   const FontMetrics metrics = font_.metrics(scale_, 0);
   for (std::uint32_t i = 0; i < steps_.size(); ++i) {
-    if (steps_.text(marked_.text, i) == "\t") advances_[i] = metrics.row_height;
+    if (steps_.kinds[i] == StepKind::blank && is_tab(i)) advances_[i] = metrics.row_height;
   }
   std::size_t icon = 0;
   for (Item& item : items_) {
@@ -164,12 +170,12 @@ void TextShape::note_clusters(const Item& item) {
   cuts_[item.first_step] = Cut::safe;
 }
 
-std::vector<const Item*> TextShape::items_of(std::uint32_t first, std::uint32_t end) const {
-  std::vector<const Item*> found;
-  auto item = std::partition_point(items_.begin(), items_.end(),
-                                   [&](const Item& i) { return i.end_step <= first; });
-  for (; item != items_.end() && item->first_step < end; ++item) found.push_back(&*item);
-  return found;
+std::span<const Item> TextShape::items_of(std::uint32_t first, std::uint32_t end) const {
+  const auto from = std::partition_point(items_.begin(), items_.end(),
+                                         [&](const Item& item) { return item.end_step <= first; });
+  const auto to = std::partition_point(from, items_.end(),
+                                       [&](const Item& item) { return item.first_step < end; });
+  return {from, to};
 }
 
 std::span<const ShapedGlyph> TextShape::cut_out(const Item& item, std::uint32_t first,
@@ -203,8 +209,8 @@ double TextShape::width_of_row(std::uint32_t first, std::uint32_t end) const {
     return width;
   }
   std::vector<ShapedGlyph> scratch;
-  for (const Item* item : items_of(first, end)) {
-    for (const ShapedGlyph& glyph : cut_out(*item, first, end, scratch)) {
+  for (const Item& item : items_of(first, end)) {
+    for (const ShapedGlyph& glyph : cut_out(item, first, end, scratch)) {
       width += static_cast<double>(glyph.advance);
     }
   }
@@ -262,7 +268,7 @@ void TextShape::place_alone(std::uint32_t first, std::uint32_t end, float left, 
 
 // A tab behind an item has no glyph, but its advance. Answers that, or 0 if no tab is there.
 double TextShape::place_tab(std::uint32_t step, std::uint32_t end, double pen, Layout& out) const {
-  if (step >= end || steps_.text(marked_.text, step) != "\t") return 0;
+  if (step >= end || !is_tab(step)) return 0;
   out.steps[step].x = static_cast<float>(pen);
   out.steps[step].width = advances_[step];
   return static_cast<double>(advances_[step]);
@@ -302,30 +308,39 @@ double TextShape::place_cluster(std::span<const ShapedGlyph> cluster, const Item
   return width;
 }
 
+double TextShape::place_item(const Item& item, std::uint32_t first, std::uint32_t end, double pen,
+                             float baseline, Layout& out) const {
+  std::vector<ShapedGlyph> scratch;
+  std::span<const ShapedGlyph> glyphs = cut_out(item, first, end, scratch);
+  double width = 0;
+  while (!glyphs.empty()) {
+    std::size_t count = 1;
+    while (count < glyphs.size() && glyphs[count].first_step == glyphs[0].first_step) ++count;
+    width += place_cluster(glyphs.first(count), item, pen + width, baseline, out);
+    glyphs = glyphs.subspan(count);
+  }
+  return width + place_tab(item.end_step, end, pen + width, out);
+}
+
 void TextShape::place_row(std::uint32_t first, std::uint32_t end, float left, float baseline,
                           Layout& out) const {
   if (!has_glyphs()) {
     place_alone(first, end, left, out);
     return;
   }
-  const std::vector<const Item*> items = items_of(first, end);
+  const std::span<const Item> items = items_of(first, end);
+  auto pen = static_cast<double>(left);
+  if (levels_.empty()) {
+    for (const Item& item : items) pen += place_item(item, first, end, pen, baseline, out);
+    return;
+  }
   std::vector<std::uint8_t> item_levels;
   item_levels.reserve(items.size());
-  for (const Item* item : items) item_levels.push_back(item->level);
+  for (const Item& item : items) item_levels.push_back(item.level);
   std::vector<std::uint32_t> order;
   visual_order(item_levels, order);
-  std::vector<ShapedGlyph> scratch;
-  auto pen = static_cast<double>(left);
   for (const std::uint32_t index : order) {
-    const Item& item = *items[index];
-    std::span<const ShapedGlyph> glyphs = cut_out(item, first, end, scratch);
-    while (!glyphs.empty()) {
-      std::size_t count = 1;
-      while (count < glyphs.size() && glyphs[count].first_step == glyphs[0].first_step) ++count;
-      pen += place_cluster(glyphs.first(count), item, pen, baseline, out);
-      glyphs = glyphs.subspan(count);
-    }
-    pen += place_tab(item.end_step, end, pen, out);
+    pen += place_item(items[index], first, end, pen, baseline, out);
   }
 }
 

@@ -60,6 +60,10 @@ class TextShape {
   enum class Cut : std::uint8_t { safe, unsafe, inside };
 
   void find_levels(const Box& box, Layout& out);
+  [[nodiscard]] bool is_shaped_blank(std::uint32_t step) const;
+  [[nodiscard]] bool is_tab(std::uint32_t step) const {
+    return steps_.text(marked_.text, step) == "\t";
+  }
   void add_icons(const IconSizes& icon_sizes, Layout& out);
   void itemise();
   void shape(const Item& item, std::uint32_t first, std::uint32_t end,
@@ -70,10 +74,13 @@ class TextShape {
   // need be.
   std::span<const ShapedGlyph> cut_out(const Item& item, std::uint32_t first, std::uint32_t end,
                                        std::vector<ShapedGlyph>& scratch) const;
-  [[nodiscard]] std::vector<const Item*> items_of(std::uint32_t first, std::uint32_t end) const;
+  [[nodiscard]] std::span<const Item> items_of(std::uint32_t first, std::uint32_t end) const;
   [[nodiscard]] const TextStyle& style_of(const Item& item) const {
     return out_.styles[item.style].style;
   }
+  // Both put glyphs down from the pen on and answer how far it went.
+  double place_item(const Item& item, std::uint32_t first, std::uint32_t end, double pen,
+                    float baseline, Layout& out) const;
   double place_cluster(std::span<const ShapedGlyph> cluster, const Item& item, double pen,
                        float baseline, Layout& out) const;
   double place_tab(std::uint32_t step, std::uint32_t end, double pen, Layout& out) const;

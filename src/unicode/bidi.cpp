@@ -63,10 +63,6 @@ Script code_of(UScriptCode script) {
 
 // The script of the first character that has one; common_script if none has.
 Script script_of(std::string_view step) {
-  if (step.size() == 1) {
-    const StepKind kind = unicode::ascii_kinds[static_cast<unsigned char>(step[0]) & 0x7FU];
-    return kind == StepKind::letter ? latin_script : common_script;
-  }
   unicode::Decoded now;
   for (std::size_t at = 0; at < step.size(); at += now.size) {
     now = unicode::decode(step, at);
@@ -79,17 +75,22 @@ Script script_of(std::string_view step) {
 
 }  // namespace
 
-void find_scripts(std::string_view text, const Steps& steps, std::vector<Script>& out) {
-  out.resize(steps.size());
-  Script last = common_script;
+void find_scripts(std::string_view text, const Steps& steps, std::vector<ScriptRun>& out) {
+  out.clear();
   for (std::uint32_t i = 0; i < steps.size(); ++i) {
-    const Script script = script_of(steps.text(text, i));
-    if (script != common_script) {
-      if (last == common_script) std::fill(out.begin(), out.begin() + i, script);
-      last = script;
+    const std::uint32_t size = steps.end_byte(i) - steps.begin_byte(i);
+    const Script last = out.empty() ? common_script : out.back().script;
+    Script script = common_script;
+    if (size > 1) {
+      script = script_of(steps.text(text, i));
+    } else if (steps.kinds[i] == StepKind::letter) {
+      script = latin_script;  // of one byte, so a letter of ASCII
     }
-    out[i] = last;
+    if (script == common_script || script == last) continue;
+    if (!out.empty()) out.back().end_step = i;
+    out.push_back({out.empty() ? 0 : i, steps.size(), script});
   }
+  if (out.empty() && steps.size() > 0) out.push_back({0, steps.size(), common_script});
 }
 
 }  // namespace arvik
