@@ -12,11 +12,11 @@ LEVELS = [["base"], ["unicode"], ["markup"], ["pacing", "layout"], ["playback", 
 ROOM_OF_HEADER = {
     "units": "base", "diagnostic": "base",
     "steps": "unicode", "language": "unicode",
-    "markup": "markup", "style": "markup",
+    "markup": "markup", "style": "markup", "language_runs": "markup",
     "pace": "pacing", "schedule": "pacing",
     "font": "layout", "box": "layout", "layout": "layout",
     "font_set": "fonts",
-    "reveal": "playback", "frame": "playback", "draw": "draw",
+    "reveal": "playback", "frame": "playback", "player_settings": "playback", "draw": "draw",
     "typesetter": "line", "arvik": "line",
     "pace_file": "script",
 }

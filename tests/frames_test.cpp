@@ -25,7 +25,7 @@ Line prepare(const std::string& markup, const FontSet& font, const Box& box) {
   line.steps = language.segment(line.marked.text);
   line.layout = lay_out(line.marked, line.steps, language, font, box).value();
   line.schedule =
-      schedule(line.marked, line.steps, language, {.rate = 10}, page_starts(line.layout)).value();
+      schedule(line.marked, line.steps, language, {.rate = 10}, row_starts(line.layout)).value();
   return line;
 }
 

@@ -351,9 +351,9 @@ TEST_CASE("pages hold every step once, and the schedule holds at each turn") {
       }
     }
     REQUIRE(step == laid.steps.size());
-    const auto starts = page_starts(laid.layout);
+    const RowStarts starts = row_starts(laid.layout);
     const Schedule timed = schedule(laid.marked, laid.steps, language_of("en"), {}, starts).value();
-    for (const std::uint32_t start : starts) {
+    for (const std::uint32_t start : starts.pages) {
       int holds = 0;
       int turns = 0;
       for (const Event& event : timed.events) {

@@ -1,7 +1,9 @@
 #include <catch2/catch.hpp>
 #include <sstream>
 
+#include "arvik/language.hpp"
 #include "arvik/markup.hpp"
+#include "arvik/style.hpp"
 #include "arvik/steps.hpp"
 
 using namespace arvik;
@@ -46,6 +48,19 @@ struct Row {
   const char* problems = "";
 };
 
+Vocabulary vocabulary() {
+  return {.styles = {{"dread", {.italic = true, .percent = 120}}, {"shout", {.bold = true}}},
+          .value = [](std::string_view name) -> std::optional<std::string> {
+            if (name == "keeper") return "Odrun";
+            if (name == "tricky") return "[b: not [[bold]]]";
+            if (name == "empty") return "";
+            if (name == "two_rows") return "a\nb";
+            if (name == "broken") return "a\xFF" "b";
+            if (name == "huge") return std::string(max_text_bytes + 10, 'x');
+            return std::nullopt;
+          }};
+}
+
 }  // namespace
 
 TEST_CASE("markup") {
@@ -73,8 +88,16 @@ TEST_CASE("markup") {
       {"[by word: x][keep: y][lang ja: 水]", "xy水", "<by@0 by>@1 <keep@1 keep>@2 <lang@2 lang>@5"},
       {"[enter fade 200ms: x][size 120%: y][style dread: z]", "xyz",
        "<enter@0 enter>@1 <size@1 size>@2 <style@2 style>@3"},
-      {"[typing reeds: x][sound splash][icon key][value name][page]", "x\uFFFC",
-       "<typing@0 typing>@1 sound@1 icon@1 value@4 page@4"},
+      {"[typing reeds: x][sound splash][icon key][value keeper][page]", "x\uFFFCOdrun",
+       "<typing@0 typing>@1 sound@1 icon@1 value@4 page@9"},
+      // what the game supplies is text and nothing else
+      {"[value tricky]!", "[b: not [[bold]]]!", "value@0"},
+      {"[b: [value keeper]]", "Odrun", "<b@0 value@0 b>@5"},
+      {"a[value empty]b", "ab", "value@1"},
+      {"[value two_rows]", "a\nb", "value@0"},
+      {"[value broken]", "a\uFFFDb", "value@0", "invalid-utf8 0-14 1:1"},
+      {"[value keper]", "[value keper]", "", "unknown-value 7-12 1:8"},
+      {"[style draed: z]", "[style draed: z]", "", "unknown-style 7-12 1:8 hint dread"},
       {"[color #11223344: x][color TEAL: y]", "xy", "<color@0 color>@1 <color@1 color>@2"},
       // literal brackets
       {"[[b: x]]", "[b: x]", ""},
@@ -119,7 +142,7 @@ TEST_CASE("markup") {
   };
   for (const Row& row : rows) {
     INFO(row.source);
-    const MarkedText marked = parse(row.source);
+    const MarkedText marked = parse(row.source, vocabulary());
     CHECK(marked.text == row.text);
     CHECK(edges_of(marked) == row.edges);
     CHECK(problems_of(marked) == row.problems);
@@ -188,4 +211,42 @@ TEST_CASE("parsing into a used object leaves nothing of the last text") {
   CHECK(marked.spans.empty());
   CHECK(marked.points.empty());
   CHECK(marked.diagnostics.empty());
+}
+
+TEST_CASE("styles and values that nobody gives are told, and shown as they stand") {
+  const MarkedText marked = parse("[style dread: x] [value keeper]");
+  CHECK(marked.text == "[style dread: x] [value keeper]");
+  REQUIRE(marked.diagnostics.size() == 2);
+  CHECK(marked.diagnostics[0].message == "no named styles are given here");
+  CHECK(marked.diagnostics[1].message == "no values are given here, so \"keeper\" has no text");
+  const MarkedText unknown = parse("[style draed: x] [value keper]", vocabulary());
+  CHECK(unknown.diagnostics[0].message == "no style is named \"draed\"");
+  CHECK(unknown.diagnostics[1].message == "no value is named \"keper\"");
+}
+
+TEST_CASE("a value cannot make a text longer than the limit") {
+  const MarkedText marked = parse("ab[value huge]cd", vocabulary());
+  CHECK(marked.text.size() == max_text_bytes + 2);  // what the writer wrote stays
+  CHECK(marked.diagnostics[0].message == "this value makes the text longer than 16 MiB");
+}
+
+TEST_CASE("named styles change what they name and leave the rest") {
+  Vocabulary words = vocabulary();
+  words.styles.push_back({"plain", {.bold = false, .color = Rgba{1, 2, 3, 4},
+                                    .entrance = Entrance::rise,
+                                    .entrance_time = std::chrono::milliseconds(90)}});
+  const MarkedText marked = parse("[b: a[style dread: b[style plain: c]]]", words);
+  const Steps steps = Language::open("en").value().segment(marked.text);
+  std::vector<StyleRun> runs;
+  find_styles(marked, steps, runs);
+  REQUIRE(runs.size() == 3);
+  CHECK(runs[0].style == TextStyle{.bold = true});
+  CHECK(runs[1].style == TextStyle{.bold = true, .italic = true, .size = 1.2F});
+  CHECK(runs[2].style == TextStyle{.italic = true,
+                                   .has_color = true,
+                                   .color = {1, 2, 3, 4},
+                                   .size = 1.2F,
+                                   .has_entrance = true,
+                                   .entrance = Entrance::rise,
+                                   .entrance_time = std::chrono::milliseconds(90)});
 }

@@ -96,7 +96,24 @@ TEST_CASE("onsets and events") {
       {"a\u00adb", "0 100 100 | finish@3:100"},
       {"ab  ", "0 100 200 300 | finish@4:300"},
       // tags without effect on time
-      {"[b: a][i: b][color red: c][icon x][value y]", "0 100 200 300 | finish@4:300"},
+      {"[b: a][i: b][color red: c][icon x]", "0 100 200 300 | finish@4:300"},
+      // sounds, and what the game does about typing sounds
+      {"a[sound splash]b", "0 100 | sound splash@1:100 | finish@2:100"},
+      {"[typing reed: a[mute: b]]c",
+       "0 100 200 | typing_begin reed@0:0 | mute_begin@1:100 | mute_end@2:200 "
+       "| typing_end reed@2:200 | finish@3:200"},
+      // words and rows at once, at the rate of their letters
+      {"[by word: ab cd] e", "0 0 0 300 300 500 600 | finish@7:600"},
+      {"[by word: ab, cd]", "0 0 0 420 520 520 | finish@6:520"},
+      {"x[by word: ab]", "0 100 100 | finish@3:100"},
+      {"[by word: a[mark m]b c]", "0 0 0 300 | mark m@1:0 | finish@4:300"},
+      {"[by word: a[b: b]c d]", "0 0 0 0 400 | finish@5:400"},
+      {"[by word: ab[pause 1s]cd e]", "0 0 1200 1200 1200 1500 | finish@6:1500"},
+      {"[by word: ab[hold]cd e]", "0 0 200 200 200 500 | hold@2:200 | finish@6:500"},
+      {"[by word: ab[rate x0.5: cd] e]", "0 0 0 0 0 700 | finish@6:700"},
+      {"[by word: wait—no, [whole: a b] c]",
+       "0 0 0 0 0 660 660 660 1080 1180 1180 1180 1180 1380 | finish@14:1380"},
+      {"[by row: a, b[br]c d] e", "0 0 0 0 0 720 720 720 1020 1120 | finish@10:1120"},
   };
   for (const Row& row : rows) {
     INFO(row.markup);

@@ -39,6 +39,11 @@ enum class DiagnosticCode : std::uint8_t {
   bad_font,              ///< fonts: no font, or a size out of range
   missing_glyph,         ///< layout: no face has a character; a box is shown
   text_overflows,        ///< layout: the text does not fit into the box
+  unknown_style,         ///< markup: no named style has this name
+  unknown_value,         ///< markup: the game gives no text for this name
+  fit_too_short,         ///< pacing: the pauses alone are longer than the line may last
+  unknown_pace,          ///< files: no pace has this name
+  pace_loop,             ///< files: a pace is based on itself
 };
 
 /// The stable name of a code, e.g. "unknown-tag".

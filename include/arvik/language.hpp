@@ -54,6 +54,8 @@ void find_scripts(std::string_view text, const Steps& steps, std::vector<ScriptR
 /// Moved-from objects can only be assigned to or destroyed.
 class Language {
  public:
+  static constexpr std::size_t max_other_languages = 32;
+
   /// `tag` is a BCP 47 language tag ("en", "ja", "pt-BR"). Fails with language_unavailable when the
   /// tag is malformed or ICU lacks its data. A well-formed tag that ICU does not know gets the root
   /// rules.
@@ -74,6 +76,22 @@ class Language {
   /// For every step whether a row may end after it. `steps` must be the steps of `text`. The last
   /// entry is `none` unless the text ends with a written row end.
   void row_breaks(std::string_view text, const Steps& steps, std::vector<RowBreak>& out);
+  /// The same for the steps from `first` to before `end`, looked at as if there were nothing around
+  /// them, for stretches in another language. Changes `out` between them only.
+  void row_breaks(std::string_view text, const Steps& steps, std::uint32_t first, std::uint32_t end,
+                  std::vector<RowBreak>& out);
+
+  /// For every step 1 if a word begins there, with what opens before it (UAX #29, with ICU's
+  /// dictionaries for languages written without blanks), else 0. Punctuation and blanks behind a
+  /// word belong to it. The first step always begins one.
+  void word_starts(std::string_view text, const Steps& steps, std::vector<std::uint8_t>& out);
+  /// The same for the steps from `first` to before `end`, as if there were nothing around them.
+  void word_starts(std::string_view text, const Steps& steps, std::uint32_t first,
+                   std::uint32_t end, std::vector<std::uint8_t>& out);
+
+  /// Another language, for a stretch of a line: opened when it is first asked for and kept. Answers
+  /// this one if ICU has no rules for the other, or if max_other_languages are open already.
+  [[nodiscard]] Language& other(std::string_view tag);
 
   /// The embedding levels of the bidirectional algorithm (UAX #9, rules P2 to I2 and L1), one a
   /// code point of `text`. `base` is the direction of the line; without one it is that of the first

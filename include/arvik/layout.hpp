@@ -116,8 +116,9 @@ using IconSizes = std::function<IconSize(std::string_view name)>;
                                                        const Box& box,
                                                        const IconSizes& icon_sizes = {});
 
-/// The steps that begin the second and all further pages, for schedule().
-[[nodiscard]] std::vector<std::uint32_t> page_starts(const Layout& layout);
+/// The steps that begin the second and all further rows and pages, for schedule().
+[[nodiscard]] RowStarts row_starts(const Layout& layout);
+void row_starts(const Layout& layout, RowStarts& out);
 
 /// A line as one string with its rows cut by newlines, for engines that draw strings: no prefix of
 /// it ever wraps again.

@@ -2,6 +2,8 @@
 
 #include <cstddef>
 #include <cstdint>
+#include <functional>
+#include <optional>
 #include <string>
 #include <string_view>
 #include <variant>
@@ -29,8 +31,19 @@ struct Rgba {
   friend bool operator==(const Rgba&, const Rgba&) = default;
 };
 
-enum class RevealUnit : std::uint8_t { word, row };
+/// What appears at once.
+enum class RevealUnit : std::uint8_t { step, word, row, line };
 enum class Entrance : std::uint8_t { cut, fade, wipe, rise };
+
+/// What a named style sets. What is empty stays as it is around the style.
+struct StyleChange {
+  std::optional<bool> bold{}, italic{}, underline{}, strike{};
+  std::optional<Rgba> color{};
+  std::optional<double> percent{};  ///< of the size around it, 10 to 1000
+  std::optional<Entrance> entrance{};
+  Nanoseconds entrance_time{};  ///< where there is an entrance; 0: the game's own
+  friend bool operator==(const StyleChange&, const StyleChange&) = default;
+};
 
 /// One struct a tag, holding its checked arguments. Markup::Instruction is one of them.
 namespace tag {
@@ -43,7 +56,7 @@ struct Rate {
 };
 struct Whole {};
 struct By {
-  RevealUnit unit{};
+  RevealUnit unit{};  ///< word or row
 };
 struct Flow {};
 struct Mark {
@@ -69,6 +82,7 @@ struct Size {
 };
 struct Style {
   std::string name{};
+  StyleChange change{};  ///< what the table of named styles says
 };
 struct Enter {
   Entrance how{};
@@ -79,6 +93,7 @@ struct Icon {
 };
 struct Value {
   std::string name{};
+  std::string text{};  ///< what the game gave, as it stands in the plain text
 };
 struct RowEnd {};
 struct PageEnd {};
@@ -118,11 +133,24 @@ struct MarkedText {
   std::vector<Diagnostic> diagnostics{};  ///< in the order of the source; places are in the source
 };
 
-/// Parses markup. Never fails: what it cannot read is shown as it stands, with a diagnostic. Text
-/// beyond max_text_bytes is cut off (text_too_long). `out` is replaced and its memory reused.
-/// Linear in the source.
-void parse(std::string_view source, MarkedText& out);
-[[nodiscard]] MarkedText parse(std::string_view source);
+struct NamedStyle {
+  std::string name{};
+  StyleChange change{};
+};
+
+/// What a game adds to the tags: the looks of `[style NAME: …]` and the texts of `[value NAME]`.
+struct Vocabulary {
+  std::vector<NamedStyle> styles{};  ///< the first of a name counts
+  /// Answers the text for a name, or nothing if there is none. Called while the line is parsed, in
+  /// the order of the source. Its text is shown as it is: brackets in it are no markup.
+  std::function<std::optional<std::string>(std::string_view name)> value{};
+};
+
+/// Parses markup. Never fails: what it cannot read is shown as it stands, with a diagnostic; so are
+/// styles and values that the vocabulary does not have. Text beyond max_text_bytes is cut off
+/// (text_too_long). `out` is replaced and its memory reused. Linear in the source.
+void parse(std::string_view source, MarkedText& out, const Vocabulary& vocabulary = {});
+[[nodiscard]] MarkedText parse(std::string_view source, const Vocabulary& vocabulary = {});
 
 /// Where a tag begins, ends or stands.
 enum class EdgeKind : std::uint8_t { begin, end, point };

@@ -1,13 +1,27 @@
 #pragma once
 
+#include <cstdint>
 #include <optional>
 #include <string>
 #include <vector>
 
 #include "arvik/diagnostic.hpp"
+#include "arvik/markup.hpp"
 #include "arvik/units.hpp"
 
 namespace arvik {
+
+/// What becomes of the pauses where a line is made to last a given time.
+enum class FitPauses : std::uint8_t {
+  scale,  ///< pauses and intervals shrink or grow alike
+  keep    ///< pauses stay as they are; the intervals share what is left
+};
+
+/// A pause after one character, whatever its class.
+struct CharacterPause {
+  std::string character{};  ///< one step, compared exactly
+  Nanoseconds pause{};      ///< 0 to one hour; 0: this character does not rest
+};
 
 /// The profile that turns characters into time: the rate, and how long the reveal rests after
 /// punctuation. Copied where it is needed, never kept by reference.
@@ -31,10 +45,34 @@ struct Pace {
   /// Abbreviations that the language's list lacks, each with its full stop ("Adm."). Compared
   /// exactly, case and all.
   std::vector<std::string> abbreviations = {};
+
+  /// Characters that rest in a way of their own ("after ♪ wait 300ms"); the last of one counts.
+  std::vector<CharacterPause> characters = {};
+
+  /// What appears at once. The time of a unit is that of its steps, so that words and rows keep
+  /// the rate; `line` takes no time at all.
+  RevealUnit unit = RevealUnit::step;
+
+  /// The line lasts just so long, 1 ns to one hour. Not together with least and most.
+  std::optional<Nanoseconds> fit = {};
+  /// The line lasts at least and at most so long, 1 ns to one hour.
+  std::optional<Nanoseconds> least = {};
+  std::optional<Nanoseconds> most = {};
+  FitPauses fit_pauses = FitPauses::scale;  ///< for fit, least and most
+
+  /// How uneven the intervals are, 0 to 1: a step comes earlier or later by up to half so much of
+  /// its interval. What follows a pause, an event or another rate comes on time, and so does the
+  /// finish: the mean rate and the duration stay, to the nanosecond.
+  double jitter = 0;
+  /// The same seed gives the same unevenness of the same text.
+  std::uint64_t seed = 0;
 };
 
 /// The first value of a pace that is out of its range, as a bad_pace diagnostic; nothing if the
 /// pace is good.
 [[nodiscard]] std::optional<Diagnostic> find_problem(const Pace& pace);
+
+/// The pace for a player who asked for less motion: without jitter.
+[[nodiscard]] Pace with_reduced_motion(Pace pace);
 
 }  // namespace arvik

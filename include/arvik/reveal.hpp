@@ -71,6 +71,11 @@ class Reveal {
   void set_speed(std::int32_t thousandths);
   [[nodiscard]] std::int32_t speed() const { return speed_; }
 
+  /// Whether every tick shows the rest at once, as skip() does, up to the next hold. For players
+  /// who want no reveal. Stands above the speed.
+  void set_instant(bool instant);
+  [[nodiscard]] bool instant() const { return instant_; }
+
   [[nodiscard]] RevealState state() const { return state_; }
 
   /// How many steps are shown.
@@ -104,6 +109,7 @@ class Reveal {
   std::int16_t remainder_ = 0;  // thousandths of a nanosecond of the line, carried
   RevealState state_ = RevealState::finished;
   bool paused_ = false;
+  bool instant_ = false;
 };
 
 inline Progress Reveal::tick(Nanoseconds real_time) {

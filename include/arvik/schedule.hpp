@@ -1,7 +1,6 @@
 #pragma once
 
 #include <cstdint>
-#include <span>
 #include <string>
 #include <string_view>
 #include <tl/expected.hpp>
@@ -24,7 +23,8 @@ enum class PauseReason : std::uint8_t {
   row_end,
   sentence,
   ellipsis,
-  paragraph
+  paragraph,
+  character  ///< the pace says so of this very character
 };
 
 /// "sentence", "row end", …; empty for none.
@@ -44,7 +44,12 @@ enum class EventKind : std::uint8_t {
   mark_end,
   hold,
   finish,
-  page  ///< a new page begins; behind the hold at the end of the last one
+  page,          ///< a new page begins; behind the hold at the end of the last one
+  sound,         ///< a one-off sound
+  typing_begin,  ///< another typing sound from here on …
+  typing_end,
+  mute_begin,  ///< … or none
+  mute_end
 };
 
 /// "mark", "mark_begin", …, as in exported files.
@@ -56,7 +61,7 @@ struct Event {
   /// How many steps stand before the event; the step with this index follows it.
   std::uint32_t step = 0;
   Nanoseconds time{};  ///< from the start of the line
-  std::string name{};  ///< of marks; else empty
+  std::string name{};  ///< of marks, sounds and typing sounds; else empty
   std::vector<Attribute> attributes{};
 };
 
@@ -66,6 +71,8 @@ struct Schedule {
   std::vector<StepPause> pauses{};    ///< by step; only of steps that have one
   std::vector<Event> events{};        ///< by time, then by place; the last is the only finish
   Nanoseconds duration{};             ///< when the line finishes; holds take no time
+  /// Warnings: fit_too_short.
+  std::vector<Diagnostic> diagnostics{};
 };
 
 /// Times a line. `steps` must be the steps of `marked.text`, segmented by `language`.
@@ -76,16 +83,26 @@ struct Schedule {
 /// last step with ink are left out, so that they never delay the finish. At a hold the automatic
 /// pause before it is left out: the player has rested.
 ///
-/// `page_starts` are the steps that begin the second and all further pages (page_starts() of a
-/// layout), rising: before each stands a hold, unless the writer put one there, and then a page
-/// event.
+/// Where words or rows appear at once, all their steps have the onset of the first, and the time
+/// of all of them passes before what follows. Written pauses, holds and page turns inside a word or
+/// row cut it in two.
+///
+/// Where the line must last a given time (Pace::fit, least, most), intervals and pauses are scaled
+/// together, or the intervals alone (FitPauses::keep). If the pauses alone are longer than that,
+/// they are scaled, too, and a fit_too_short warning says so. A line with nothing to scale rests at
+/// its end. The duration is then exact.
+///
+/// `starts` are those of the line's layout; without them rows end where the writer ends them, and
+/// there is one page. Before each page but the first stands a hold, unless the writer put one
+/// there, and then a page event.
 ///
 /// Fails with bad_pace; `out` is unchanged then. Linear; reuses the memory of `out`.
-[[nodiscard]] tl::expected<void, Diagnostic> schedule(
-    const MarkedText& marked, const Steps& steps, const Language& language, const Pace& pace,
-    Schedule& out, std::span<const std::uint32_t> page_starts = {});
-[[nodiscard]] tl::expected<Schedule, Diagnostic> schedule(
-    const MarkedText& marked, const Steps& steps, const Language& language, const Pace& pace = {},
-    std::span<const std::uint32_t> page_starts = {});
+[[nodiscard]] tl::expected<void, Diagnostic> schedule(const MarkedText& marked, const Steps& steps,
+                                                      Language& language, const Pace& pace,
+                                                      Schedule& out, const RowStarts& starts = {});
+[[nodiscard]] tl::expected<Schedule, Diagnostic> schedule(const MarkedText& marked,
+                                                          const Steps& steps, Language& language,
+                                                          const Pace& pace = {},
+                                                          const RowStarts& starts = {});
 
 }  // namespace arvik

@@ -71,6 +71,13 @@ struct Steps {
   }
 };
 
+/// Which steps begin a row or a page of a laid-out line, rising; the first of the line is not among
+/// them. row_starts() of a layout fills it, and a schedule reads it.
+struct RowStarts {
+  std::vector<std::uint32_t> rows{};
+  std::vector<std::uint32_t> pages{};
+};
+
 /// Whether a step takes ink: neither white space nor row end nor unseen.
 [[nodiscard]] constexpr bool has_ink(StepKind kind) {
   return kind != StepKind::blank && kind != StepKind::row_end && kind != StepKind::unseen;

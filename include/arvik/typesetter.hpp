@@ -31,6 +31,8 @@ class Typesetter {
   explicit Typesetter(Language language) : language_(std::move(language)) {}
 
   [[nodiscard]] Language& language() { return language_; }
+  /// The game's named styles and values; empty at first. Change it between lines.
+  [[nodiscard]] Vocabulary& vocabulary() { return vocabulary_; }
 
   /// Fills `out`, reusing its memory. Mistakes in the markup do not fail: they are in
   /// out.marked.diagnostics. Fails with bad_pace or bad_box; parts of `out` may be of the new line
@@ -44,6 +46,8 @@ class Typesetter {
 
  private:
   Language language_;
+  Vocabulary vocabulary_;
+  RowStarts starts_;
 };
 
 }  // namespace arvik

@@ -30,7 +30,12 @@ std::string_view diagnostic_name(DiagnosticCode code) {
                                     "unknown-key",
                                     "bad-font",
                                     "missing-glyph",
-                                    "text-overflows"};
+                                    "text-overflows",
+                                    "unknown-style",
+                                    "unknown-value",
+                                    "fit-too-short",
+                                    "unknown-pace",
+                                    "pace-loop"};
   const auto index = static_cast<std::size_t>(code);
   return index < names.size() ? names[index] : "unknown";
 }

@@ -294,6 +294,10 @@ class LineLayout {
         out_(out),
         area_(text_area(box)) {
     language.row_breaks(marked.text, steps, breaks_);
+    find_languages(marked, steps, languages_);
+    for (const LanguageRun& run : languages_) {
+      language.other(run.tag).row_breaks(marked.text, steps, run.first_step, run.end_step, breaks_);
+    }
     keep_together(marked, steps, breaks_);
   }
 
@@ -317,7 +321,7 @@ class LineLayout {
  private:
   TextShape shape_at(float scale) {
     out_.scale = scale;
-    return {marked_, steps_, language_, font_, box_, icon_sizes_, scale, out_};
+    return {marked_, steps_, language_, languages_, font_, box_, icon_sizes_, scale, out_};
   }
 
   [[nodiscard]] Paginator paginate_at(const TextShape& shape, double width) const {
@@ -527,6 +531,7 @@ class LineLayout {
   Layout& out_;
   TextArea area_;
   std::vector<RowBreak> breaks_;
+  std::vector<LanguageRun> languages_;
   bool clipped_ = false;
 };
 
@@ -553,11 +558,20 @@ tl::expected<void, Diagnostic> lay_out(const MarkedText& marked, const Steps& st
   return LineLayout(marked, steps, language, font, box, icon_sizes, out).run();
 }
 
-std::vector<std::uint32_t> page_starts(const Layout& layout) {
-  std::vector<std::uint32_t> starts;
-  for (std::size_t i = 1; i < layout.pages.size(); ++i) {
-    starts.push_back(layout.pages[i].first_step);
+void row_starts(const Layout& layout, RowStarts& out) {
+  out.rows.clear();
+  out.pages.clear();
+  for (std::size_t i = 1; i < layout.rows.size(); ++i) {
+    out.rows.push_back(layout.rows[i].first_step);
   }
+  for (std::size_t i = 1; i < layout.pages.size(); ++i) {
+    out.pages.push_back(layout.pages[i].first_step);
+  }
+}
+
+RowStarts row_starts(const Layout& layout) {
+  RowStarts starts;
+  row_starts(layout, starts);
   return starts;
 }
 

@@ -20,9 +20,15 @@ bool same_shaping(const TextStyle& a, const TextStyle& b) {
 }  // namespace
 
 TextShape::TextShape(const MarkedText& marked, const Steps& steps, Language& language,
-                     const Font& font, const Box& box, const IconSizes& icon_sizes, float scale,
-                     Layout& out)
-    : marked_(marked), steps_(steps), language_(language), font_(font), out_(out), scale_(scale) {
+                     const std::vector<LanguageRun>& languages, const Font& font, const Box& box,
+                     const IconSizes& icon_sizes, float scale, Layout& out)
+    : marked_(marked),
+      steps_(steps),
+      language_(language),
+      languages_(languages),
+      font_(font),
+      out_(out),
+      scale_(scale) {
   find_styles(marked, steps, out.styles);
   find_levels(box, out);
   out.icons.clear();
@@ -81,6 +87,7 @@ void TextShape::itemise() {
   find_scripts(marked_.text, steps_, scripts);
   auto script = scripts.begin();
   auto icon = icon_steps_.begin();
+  auto other = languages_.begin();
   std::uint32_t style = 0;
   bool open = false;
   for (std::uint32_t i = 0; i < steps_.size(); ++i) {
@@ -92,6 +99,12 @@ void TextShape::itemise() {
       ++script;
       open = false;
     }
+    if (other != languages_.end() && i == other->end_step) {
+      ++other;
+      open = false;
+    }
+    const bool inside_other = other != languages_.end() && other->first_step <= i;
+    if (inside_other && i == other->first_step) open = false;
     if (!has_ink(steps_.kinds[i]) && !is_shaped_blank(i)) {
       open = false;
       continue;
@@ -102,7 +115,13 @@ void TextShape::itemise() {
       items_.back().end_step = i + 1;
       continue;
     }
-    items_.push_back({i, i + 1, style, level, script->script, is_icon, 0, 0});
+    items_.push_back({.first_step = i,
+                      .end_step = i + 1,
+                      .style = style,
+                      .level = level,
+                      .script = script->script,
+                      .icon = is_icon,
+                      .language = inside_other ? &*other : nullptr});
     open = !is_icon;
     if (is_icon) ++icon;
   }
@@ -118,7 +137,7 @@ void TextShape::shape(const Item& item, std::uint32_t first, std::uint32_t end,
       .style = style_of(item),
       .direction = (item.level & 1U) != 0 ? Direction::right_to_left : Direction::left_to_right,
       .script = item.script,
-      .language = language_.tag()};
+      .language = item.language != nullptr ? item.language->tag : language_.tag()};
   run.style.size *= scale_;
   font_.shape(run, glyphs);
 }

@@ -5,11 +5,12 @@
 #include <string_view>
 #include <vector>
 
+#include "arvik/language_runs.hpp"
 #include "arvik/layout.hpp"
 
 namespace arvik::layout {
 
-/// A stretch of steps that is shaped at once: one level, script, face style and size.
+/// A stretch of steps that is shaped at once: one level, script, language, face style and size.
 struct Item {
   std::uint32_t first_step = 0;
   std::uint32_t end_step = 0;
@@ -17,6 +18,7 @@ struct Item {
   std::uint8_t level = 0;
   Script script = common_script;
   bool icon = false;
+  const LanguageRun* language = nullptr;  ///< null: that of the line
   std::uint32_t first_glyph = 0;  ///< in TextShape's glyphs
   std::uint32_t end_glyph = 0;
 };
@@ -26,8 +28,9 @@ class TextShape {
  public:
   /// Keeps references to everything for its own life. `scale` makes all text smaller. Fills
   /// out.styles, out.icons and out.direction.
-  TextShape(const MarkedText& marked, const Steps& steps, Language& language, const Font& font,
-            const Box& box, const IconSizes& icon_sizes, float scale, Layout& out);
+  TextShape(const MarkedText& marked, const Steps& steps, Language& language,
+            const std::vector<LanguageRun>& languages, const Font& font, const Box& box,
+            const IconSizes& icon_sizes, float scale, Layout& out);
 
   [[nodiscard]] bool has_glyphs() const { return !font_.steps_stand_alone(); }
   /// The advance of every step.
@@ -89,6 +92,7 @@ class TextShape {
   const MarkedText& marked_;
   const Steps& steps_;
   Language& language_;
+  const std::vector<LanguageRun>& languages_;
   const Font& font_;
   Layout& out_;
   float scale_;

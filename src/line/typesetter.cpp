@@ -5,10 +5,11 @@ namespace arvik {
 tl::expected<void, Diagnostic> Typesetter::prepare(std::string_view markup, const Pace& pace,
                                                    const Font& font, const Box& box,
                                                    PreparedLine& out) {
-  parse(markup, out.marked);
+  parse(markup, out.marked, vocabulary_);
   language_.segment(out.marked.text, out.steps);
   return lay_out(out.marked, out.steps, language_, font, box, out.layout).and_then([&] {
-    return schedule(out.marked, out.steps, language_, pace, out.schedule, page_starts(out.layout));
+    row_starts(out.layout, starts_);
+    return schedule(out.marked, out.steps, language_, pace, out.schedule, starts_);
   });
 }
 

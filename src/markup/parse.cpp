@@ -47,10 +47,20 @@ bool is_blank(char c) { return c == ' ' || c == '\t' || c == '\n' || c == '\r'; 
 
 bool starts_name(char c) { return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z'); }
 
+// At most `most` bytes, never ending inside a character.
+std::string_view cut_at_character(std::string_view text, std::size_t most) {
+  std::size_t size = std::min(text.size(), most);
+  const auto continues = [&](std::size_t at) {
+    return (static_cast<unsigned char>(text[at]) & 0xC0U) == 0x80U;
+  };
+  while (size > 0 && size < text.size() && continues(size)) --size;
+  return text.substr(0, size);
+}
+
 class Parser {
  public:
-  Parser(std::string_view source, MarkedText& out)
-      : source_(source), out_(out), sink_(source, out.diagnostics) {}
+  Parser(std::string_view source, const Vocabulary& vocabulary, MarkedText& out)
+      : source_(source), vocabulary_(vocabulary), out_(out), sink_(source, out.diagnostics) {}
 
   void run() {
     next_open_ = std::min(source_.find('['), source_.size());
@@ -168,7 +178,7 @@ class Parser {
   }
 
   void add_tag(const TagHead& head, TextRange source) {
-    auto instruction = markup::read_tag(head);
+    auto instruction = markup::read_tag(head, vocabulary_);
     bool known = instruction.has_value();
     if (!known) {
       report_tag(instruction.error());
@@ -201,11 +211,7 @@ class Parser {
         append_repaired(piece.source);
         break;
       case PieceKind::point:
-        out_.points.push_back({out_.text.size(), piece.source, std::move(piece.what)});
-        if (std::holds_alternative<tag::RowEnd>(out_.points.back().what)) out_.text += '\n';
-        if (std::holds_alternative<tag::Icon>(out_.points.back().what)) {
-          unicode::append(out_.text, 0xFFFC);  // object replacement character: one step
-        }
+        write_point(piece);
         break;
       case PieceKind::open:
         piece.other = out_.spans.size();
@@ -218,6 +224,43 @@ class Parser {
         span.source.end = piece.source.end;
         break;
       }
+    }
+  }
+
+  void write_point(Piece& piece) {
+    out_.points.push_back({out_.text.size(), piece.source, std::move(piece.what)});
+    Instruction& what = out_.points.back().what;
+    if (std::holds_alternative<tag::RowEnd>(what)) out_.text += '\n';
+    if (std::holds_alternative<tag::Icon>(what)) {
+      unicode::append(out_.text, 0xFFFC);  // object replacement character: one step
+    }
+    if (auto* value = std::get_if<tag::Value>(&what)) {
+      append_value(value->text, piece.source);
+      value->text.assign(out_.text, out_.points.back().at);
+    }
+  }
+
+  // Text of the game, which may be longer than anything and in any bytes.
+  void append_value(std::string_view text, TextRange tag) {
+    const std::size_t room = max_text_bytes - std::min(out_.text.size(), max_text_bytes);
+    const std::string_view read = cut_at_character(text, room);
+    if (read.size() < text.size()) {
+      report(DiagnosticCode::text_too_long, tag, "this value makes the text longer than 16 MiB");
+    }
+    bool wrong = false;
+    for (std::size_t at = 0; at < read.size();) {
+      const std::size_t good = unicode::valid_run(read, at);
+      out_.text.append(read, at, good);
+      at += good;
+      if (at == read.size()) break;
+      const auto bytes = unicode::decode(read, at);
+      unicode::append(out_.text, bytes.code_point);
+      at += bytes.size;
+      wrong = true;
+    }
+    if (wrong) {
+      report(DiagnosticCode::invalid_utf8, tag,
+             "this value is not UTF-8; its wrong bytes are shown as U+FFFD");
     }
   }
 
@@ -262,6 +305,7 @@ class Parser {
   }
 
   std::string_view source_;
+  const Vocabulary& vocabulary_;
   MarkedText& out_;
   DiagnosticSink sink_;
   std::size_t at_ = 0;
@@ -271,24 +315,15 @@ class Parser {
   std::vector<OpenSpan> open_;
 };
 
-std::string_view cut_to_limit(std::string_view source) {
-  std::size_t size = std::min(source.size(), max_text_bytes);
-  const auto continues = [&](std::size_t at) {
-    return (static_cast<unsigned char>(source[at]) & 0xC0U) == 0x80U;
-  };
-  while (size > 0 && size < source.size() && continues(size)) --size;
-  return source.substr(0, size);
-}
-
 }  // namespace
 
-void parse(std::string_view source, MarkedText& out) {
+void parse(std::string_view source, MarkedText& out, const Vocabulary& vocabulary) {
   out.text.clear();
   out.spans.clear();
   out.points.clear();
   out.diagnostics.clear();
-  const std::string_view read = cut_to_limit(source);
-  Parser(read, out).run();
+  const std::string_view read = cut_at_character(source, max_text_bytes);
+  Parser(read, vocabulary, out).run();
   if (read.size() < source.size()) {
     const auto place = TextLocator(source).locate(read.size());
     out.diagnostics.push_back({.code = DiagnosticCode::text_too_long,
@@ -300,9 +335,9 @@ void parse(std::string_view source, MarkedText& out) {
   }
 }
 
-MarkedText parse(std::string_view source) {
+MarkedText parse(std::string_view source, const Vocabulary& vocabulary) {
   MarkedText marked;
-  parse(source, marked);
+  parse(source, marked, vocabulary);
   return marked;
 }
 

@@ -10,24 +10,43 @@ namespace {
 constexpr float least_size = 0.05F;
 constexpr float greatest_size = 20;
 
+void resize(TextStyle& style, double percent) {
+  const float factor = style.size * static_cast<float>(percent / 100);
+  style.size = std::clamp(factor, least_size, greatest_size);
+}
+
+void set_entrance(TextStyle& style, Entrance how, Nanoseconds time) {
+  style.has_entrance = true;
+  style.entrance = how;
+  style.entrance_time = time;
+}
+
+void set_color(TextStyle& style, Rgba color) {
+  style.has_color = true;
+  style.color = color;
+}
+
+void apply(TextStyle& style, const StyleChange& change) {
+  style.bold = change.bold.value_or(style.bold);
+  style.italic = change.italic.value_or(style.italic);
+  style.underline = change.underline.value_or(style.underline);
+  style.strike = change.strike.value_or(style.strike);
+  if (change.color) set_color(style, *change.color);
+  if (change.percent) resize(style, *change.percent);
+  if (change.entrance) set_entrance(style, *change.entrance, change.entrance_time);
+}
+
 void apply(TextStyle& style, const Instruction& what) {
   if (std::holds_alternative<tag::Bold>(what)) style.bold = true;
   if (std::holds_alternative<tag::Italic>(what)) style.italic = true;
   if (std::holds_alternative<tag::Underline>(what)) style.underline = true;
   if (std::holds_alternative<tag::Strike>(what)) style.strike = true;
-  if (const auto* color = std::get_if<tag::Color>(&what)) {
-    style.has_color = true;
-    style.color = color->color;
-  }
-  if (const auto* size = std::get_if<tag::Size>(&what)) {
-    const float factor = style.size * static_cast<float>(size->percent / 100);
-    style.size = std::clamp(factor, least_size, greatest_size);
-  }
+  if (const auto* color = std::get_if<tag::Color>(&what)) set_color(style, color->color);
+  if (const auto* size = std::get_if<tag::Size>(&what)) resize(style, size->percent);
   if (const auto* enter = std::get_if<tag::Enter>(&what)) {
-    style.has_entrance = true;
-    style.entrance = enter->how;
-    style.entrance_time = enter->time;
+    set_entrance(style, enter->how, enter->time);
   }
+  if (const auto* named = std::get_if<tag::Style>(&what)) apply(style, named->change);
 }
 
 void add_run(std::vector<StyleRun>& out, std::uint32_t first, std::uint32_t end,

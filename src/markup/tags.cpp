@@ -20,7 +20,7 @@ struct TagRow {
   std::size_t least_arguments;
   std::size_t most_arguments;
   std::string_view example;
-  Result (*read)(const Words&);
+  Result (*read)(const Words&, const Vocabulary&);
 };
 
 tl::unexpected<TagProblem> bad_argument(std::string_view word, std::string message) {
@@ -39,34 +39,34 @@ tl::unexpected<TagProblem> not_one_of(std::string_view word, std::string_view wh
 }
 
 template <typename Tag>
-Result bare(const Words&) {
+Result bare(const Words&, const Vocabulary&) {
   return Tag{};
 }
 
 template <typename Tag>
-Result named(const Words& words) {
+Result named(const Words& words, const Vocabulary&) {
   return Tag{std::string(words[0])};
 }
 
-Result read_pause(const Words& words) {
+Result read_pause(const Words& words, const Vocabulary&) {
   const auto time = parse_time(words[0]);
   if (!time) return bad_argument(words[0], time.error());
   return tag::Pause{*time};
 }
 
-Result read_rate(const Words& words) {
+Result read_rate(const Words& words, const Vocabulary&) {
   const auto change = parse_rate_change(words[0]);
   if (!change) return bad_argument(words[0], change.error());
   return tag::Rate{*change};
 }
 
-Result read_by(const Words& words) {
+Result read_by(const Words& words, const Vocabulary&) {
   if (words[0] == "word") return tag::By{RevealUnit::word};
   if (words[0] == "row") return tag::By{RevealUnit::row};
   return not_one_of(words[0], "a unit", {"word", "row"});
 }
 
-Result read_mark(const Words& words) {
+Result read_mark(const Words& words, const Vocabulary&) {
   tag::Mark mark{std::string(words[0]), {}};
   if (words[0].find('=') != std::string_view::npos) {
     return bad_argument(words[0], "a mark's name comes first and has no equals sign");
@@ -82,7 +82,7 @@ Result read_mark(const Words& words) {
   return mark;
 }
 
-Result read_color(const Words& words) {
+Result read_color(const Words& words, const Vocabulary&) {
   const auto color = parse_color(words[0]);
   if (!color) {
     return tl::unexpected(TagProblem{DiagnosticCode::bad_argument,
@@ -94,7 +94,7 @@ Result read_color(const Words& words) {
   return tag::Color{*color};
 }
 
-Result read_size(const Words& words) {
+Result read_size(const Words& words, const Vocabulary&) {
   constexpr double least = 10;
   constexpr double most = 1000;
   std::string_view number = words[0];
@@ -107,7 +107,7 @@ Result read_size(const Words& words) {
   return tag::Size{*value};
 }
 
-Result read_enter(const Words& words) {
+Result read_enter(const Words& words, const Vocabulary&) {
   struct Name {
     std::string_view name;
     Entrance how;
@@ -126,7 +126,7 @@ Result read_enter(const Words& words) {
 }
 
 // BCP 47 (RFC 5646 §2.1), its outer form: subtags of one to eight letters and digits.
-Result read_lang(const Words& words) {
+Result read_lang(const Words& words, const Vocabulary&) {
   std::size_t subtag = 0;
   bool good = true;
   for (const char c : words[0]) {
@@ -144,6 +144,34 @@ Result read_lang(const Words& words) {
         words[0], quoted_word(words[0]) + " is not a language tag: write it like ja or pt-BR");
   }
   return tag::Lang{std::string(words[0])};
+}
+
+Result read_style(const Words& words, const Vocabulary& vocabulary) {
+  std::vector<std::string_view> names;
+  for (const NamedStyle& style : vocabulary.styles) {
+    if (style.name == words[0]) return tag::Style{style.name, style.change};
+    names.push_back(style.name);
+  }
+  return tl::unexpected(TagProblem{DiagnosticCode::unknown_style,
+                                   names.empty() ? "no named styles are given here"
+                                                 : "no style is named " + quoted_word(words[0]),
+                                   words[0], std::string(nearest_name(words[0], names))});
+}
+
+Result read_value(const Words& words, const Vocabulary& vocabulary) {
+  if (!vocabulary.value) {
+    return tl::unexpected(TagProblem{DiagnosticCode::unknown_value,
+                                     "no values are given here, so " + quoted_word(words[0]) +
+                                         " has no text",
+                                     words[0],
+                                     {}});
+  }
+  auto text = vocabulary.value(words[0]);
+  if (!text) {
+    return tl::unexpected(TagProblem{DiagnosticCode::unknown_value,
+                                     "no value is named " + quoted_word(words[0]), words[0], {}});
+  }
+  return tag::Value{std::string(words[0]), std::move(*text)};
 }
 
 constexpr std::size_t any_number = 64;
@@ -168,10 +196,10 @@ constexpr std::array table{
     TagRow{"s", Shape::span, 0, 0, "[s: text]", bare<tag::Strike>},
     TagRow{"size", Shape::span, 1, 1, "[size 120%: text]", read_size},
     TagRow{"sound", Shape::point, 1, 1, "[sound NAME]", named<tag::Sound>},
-    TagRow{"style", Shape::span, 1, 1, "[style NAME: text]", named<tag::Style>},
+    TagRow{"style", Shape::span, 1, 1, "[style NAME: text]", read_style},
     TagRow{"typing", Shape::span, 1, 1, "[typing NAME: text]", named<tag::Typing>},
     TagRow{"u", Shape::span, 0, 0, "[u: text]", bare<tag::Underline>},
-    TagRow{"value", Shape::point, 1, 1, "[value NAME]", named<tag::Value>},
+    TagRow{"value", Shape::point, 1, 1, "[value NAME]", read_value},
     TagRow{"whole", Shape::span, 0, 0, "[whole: text]", bare<tag::Whole>},
 };
 
@@ -198,7 +226,8 @@ std::string_view nearest_tag(std::string_view name) {
 
 }  // namespace
 
-tl::expected<Instruction, TagProblem> read_tag(const TagHead& head) {
+tl::expected<Instruction, TagProblem> read_tag(const TagHead& head,
+                                               const Vocabulary& vocabulary) {
   const auto* row = std::find_if(table.begin(), table.end(),
                                  [&](const TagRow& entry) { return entry.name == head.name; });
   if (row == table.end()) {
@@ -224,7 +253,7 @@ tl::expected<Instruction, TagProblem> read_tag(const TagHead& head) {
     return problem(DiagnosticCode::extra_argument, head.arguments[row->most_arguments],
                    row->most_arguments == 0 ? "takes no argument" : "takes fewer arguments");
   }
-  return row->read(head.arguments);
+  return row->read(head.arguments, vocabulary);
 }
 
 }  // namespace arvik::markup

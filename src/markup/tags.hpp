@@ -24,7 +24,8 @@ struct TagProblem {
   std::string hint;
 };
 
-/// Checks a head against the table and reads its arguments.
-[[nodiscard]] tl::expected<Instruction, TagProblem> read_tag(const TagHead& head);
+/// Checks a head against the table and reads its arguments; looks up what the vocabulary has.
+[[nodiscard]] tl::expected<Instruction, TagProblem> read_tag(const TagHead& head,
+                                                             const Vocabulary& vocabulary);
 
 }  // namespace arvik::markup

@@ -30,15 +30,53 @@ bool is_alphanumeric(StepKind kind) { return kind == StepKind::letter || kind ==
 
 bool is_no_break_blank(char32_t c) { return c == 0xA0 || c == 0x202F || c == 0x2007; }
 
+Nanoseconds pause_time(const Pace& pace, PauseReason reason) {
+  switch (reason) {
+    case PauseReason::none:
+    case PauseReason::character:  // has a time of its own
+      return {};
+    case PauseReason::space:
+      return pace.space;
+    case PauseReason::clause:
+      return pace.clause;
+    case PauseReason::dash:
+      return pace.dash;
+    case PauseReason::row_end:
+      return pace.row_end;
+    case PauseReason::sentence:
+      return pace.sentence;
+    case PauseReason::ellipsis:
+      return pace.ellipsis;
+    case PauseReason::paragraph:
+      return pace.paragraph;
+  }
+  return {};
+}
+
+// What a run of punctuation asks for so far.
+struct Rest {
+  Nanoseconds time{};
+  PauseReason reason = PauseReason::none;
+};
+
 class PauseFinder {
  public:
-  PauseFinder(std::string_view text, const Steps& steps, const Language& language, const Pace& pace,
-              std::vector<StepPause>& out)
-      : text_(text), steps_(steps), language_(language), pace_(pace), out_(out) {}
+  PauseFinder(std::string_view text, const Steps& steps, Language& language,
+              const std::vector<LanguageRun>& others, const Pace& pace, std::vector<StepPause>& out)
+      : text_(text),
+        steps_(steps),
+        language_(language),
+        others_(others),
+        pace_(pace),
+        out_(out) {}
 
   void run() {
     const std::uint32_t size = steps_.size();
     for (std::uint32_t i = 0; i < size;) {
+      if (own_pause(i) != nullptr) {
+        i = read_run(i);
+        continue;
+      }
       switch (steps_.kinds[i]) {
         case StepKind::letter:
         case StepKind::digit:
@@ -71,81 +109,102 @@ class PauseFinder {
   }
 
   std::uint32_t read_blanks(std::uint32_t i) {
-    while (kind(i) == StepKind::blank) ++i;
+    while (kind(i) == StepKind::blank && own_pause(i) == nullptr) ++i;
     const StepKind next = kind(i);
-    if (next != StepKind::row_end) put(i - 1, PauseReason::space);
+    if (next != StepKind::row_end) put(i - 1, {pace_.space, PauseReason::space});
     return i;
   }
 
-  void put(std::uint32_t step, PauseReason reason) {
-    const Nanoseconds time = pause_time(pace_, reason);
-    if (time > Nanoseconds::zero()) out_.push_back({step, time, {}, reason});
+  void put(std::uint32_t step, const Rest& rest) {
+    if (rest.time > Nanoseconds::zero()) out_.push_back({step, rest.time, {}, rest.reason});
   }
 
-  [[nodiscard]] PauseReason longer(PauseReason a, PauseReason b) const {
-    const auto key = [&](PauseReason r) { return std::pair(pause_time(pace_, r), r); };
-    return std::max(a, b, [&](PauseReason x, PauseReason y) { return key(x) < key(y); });
+  void take(Rest& rest, PauseReason reason) const { take(rest, pause_time(pace_, reason), reason); }
+
+  static void take(Rest& rest, Nanoseconds time, PauseReason reason) {
+    if (std::pair(time, reason) > std::pair(rest.time, rest.reason)) rest = {time, reason};
+  }
+
+  // What the pace says of this very character.
+  [[nodiscard]] const CharacterPause* own_pause(std::uint32_t i) const {
+    if (pace_.characters.empty() || i >= steps_.size()) return nullptr;
+    const auto found = std::find_if(
+        pace_.characters.rbegin(), pace_.characters.rend(),
+        [&](const CharacterPause& own) { return own.character == step_text(i); });
+    return found == pace_.characters.rend() ? nullptr : &*found;
+  }
+
+  [[nodiscard]] const Language& language_at(std::uint32_t step) const {
+    const auto run =
+        std::partition_point(others_.begin(), others_.end(),
+                             [&](const LanguageRun& r) { return r.end_step <= step; });
+    const bool inside = run != others_.end() && run->first_step <= step;
+    return inside ? language_.other(run->tag) : language_;
   }
 
   // Collects the run that begins at `begin`, puts its pause, and answers the step behind it.
   std::uint32_t read_run(std::uint32_t begin) {
-    PauseReason reason = PauseReason::none;
+    Rest rest;
     std::uint32_t last = begin;
     std::uint32_t i = begin;
     while (i < steps_.size()) {
-      const std::uint32_t next = read_member(i, reason);
+      const std::uint32_t next = read_member(i, rest);
       if (next == i) break;
       i = next;
       last = i - 1;
       while (kind(i) == StepKind::unseen)
         ++i;  // direction marks and the like hide no closing quote
     }
-    if (reason != PauseReason::none && continues_behind_blank(i)) {
+    if (rest.reason != PauseReason::none && continues_behind_blank(i)) {
       while (is_closing(i + 1)) ++i;
       last = i;
       ++i;
     }
-    i = read_row_ends(i, reason, last);
-    if (reason != PauseReason::none) put(last, reason);
+    i = read_row_ends(i, rest, last);
+    put(last, rest);
     return i;
   }
 
   // Reads what may stand in a run at `i`; answers the step behind it, or `i` if nothing does.
-  std::uint32_t read_member(std::uint32_t i, PauseReason& reason) const {
+  std::uint32_t read_member(std::uint32_t i, Rest& rest) const {
+    if (const CharacterPause* own = own_pause(i)) {
+      take(rest, own->pause, PauseReason::character);
+      return i + 1;
+    }
     switch (kind(i)) {
       case StepKind::full_stop:
       case StepKind::stop:
       case StepKind::middle_dot:
-        return read_dots(i, reason);
+        return read_dots(i, rest);
       case StepKind::terminal:
-        reason = longer(reason, PauseReason::sentence);
+        take(rest, PauseReason::sentence);
         return i + 1;
       case StepKind::ellipsis:
-        reason = longer(reason, PauseReason::ellipsis);
+        take(rest, PauseReason::ellipsis);
         return i + 1;
       case StepKind::clause:
-        reason = longer(reason, PauseReason::clause);
+        take(rest, PauseReason::clause);
         return i + 1;
       case StepKind::comma:
-        if (!is_inside_number(i)) reason = longer(reason, PauseReason::clause);
+        if (!is_inside_number(i)) take(rest, PauseReason::clause);
         return i + 1;
       case StepKind::colon:
         if (!is_inside_number(i) && !is_inside_word(i))
-          reason = longer(reason, PauseReason::clause);
+          take(rest, PauseReason::clause);
         return i + 1;
       case StepKind::dash:
       case StepKind::hyphen:
-        return read_dashes(i, reason);
+        return read_dashes(i, rest);
       case StepKind::closer:
       case StepKind::quote:
-        return reason != PauseReason::none && is_closing(i) ? i + 1 : i;
+        return rest.reason != PauseReason::none && is_closing(i) ? i + 1 : i;
       default:
         return i;
     }
   }
 
   // A run of one kind of dot, blanks between ASCII ones allowed (`. . .`): three are an ellipsis.
-  std::uint32_t read_dots(std::uint32_t i, PauseReason& reason) const {
+  std::uint32_t read_dots(std::uint32_t i, Rest& rest) const {
     const std::string_view dot = step_text(i);
     const StepKind dot_kind = kind(i);
     std::uint32_t count = 1;
@@ -158,18 +217,18 @@ class PauseFinder {
       end = next + 1;
     }
     if (count >= 3) {
-      reason = longer(reason, PauseReason::ellipsis);
+      take(rest, PauseReason::ellipsis);
     } else if (dot_kind == StepKind::stop) {
-      reason = longer(reason, PauseReason::sentence);
+      take(rest, PauseReason::sentence);
     } else if (dot_kind == StepKind::full_stop) {
-      if (count == 2 || is_sentence_end(i)) reason = longer(reason, PauseReason::sentence);
+      if (count == 2 || is_sentence_end(i)) take(rest, PauseReason::sentence);
       if (count == 2 && end != i + 2) return i + 1;  // `. .` is no run
     }
     return end;
   }
 
   // Two hyphens are a dash; one is, between blanks. A dash that begins a row opens speech.
-  std::uint32_t read_dashes(std::uint32_t i, PauseReason& reason) const {
+  std::uint32_t read_dashes(std::uint32_t i, Rest& rest) const {
     std::uint32_t end = i;
     while (kind(end) == kind(i)) ++end;
     const bool single = end == i + 1;
@@ -181,7 +240,7 @@ class PauseFinder {
       const bool inside = is_alphanumeric(kind_before(i)) && is_alphanumeric(kind(end));
       rests = rests && !inside;
     }
-    if (rests) reason = longer(reason, PauseReason::dash);
+    if (rests) take(rest, PauseReason::dash);
     return end;
   }
 
@@ -206,7 +265,7 @@ class PauseFinder {
            kind(i + 1) == StepKind::closer;
   }
 
-  std::uint32_t read_row_ends(std::uint32_t i, PauseReason& reason, std::uint32_t& last) const {
+  std::uint32_t read_row_ends(std::uint32_t i, Rest& rest, std::uint32_t& last) const {
     std::uint32_t row_ends = 0;
     std::uint32_t end = i;
     for (; end < steps_.size(); ++end) {
@@ -218,7 +277,7 @@ class PauseFinder {
       }
     }
     if (row_ends == 0) return i;
-    reason = longer(reason, row_ends > 1 ? PauseReason::paragraph : PauseReason::row_end);
+    take(rest, row_ends > 1 ? PauseReason::paragraph : PauseReason::row_end);
     return end;
   }
 
@@ -248,7 +307,8 @@ class PauseFinder {
         kind(next) == StepKind::letter && unicode::is_capital(code_point(next));
     const auto& own = pace_.abbreviations;
     if (std::find(own.begin(), own.end(), word) != own.end()) return false;
-    switch (language_.abbreviation(word)) {
+    const Language& language = language_at(i);
+    switch (language.abbreviation(word)) {
       case Abbreviation::always:
         return false;
       case Abbreviation::before_digit:
@@ -258,7 +318,7 @@ class PauseFinder {
       case Abbreviation::none:
         break;
     }
-    return !is_initial(word, before_capital) && !is_initialism(word);
+    return !is_initial(word, before_capital, language) && !is_initialism(word);
   }
 
   // The letters and inner full stops before the full stop at `i`, and that full stop.
@@ -287,11 +347,12 @@ class PauseFinder {
   }
 
   // "J. Smith", but "So did I. Then": one capital, alone, before another word with a capital.
-  [[nodiscard]] bool is_initial(std::string_view word, bool before_capital) const {
+  [[nodiscard]] static bool is_initial(std::string_view word, bool before_capital,
+                                       const Language& language) {
     const auto letter = unicode::decode(word, 0);
     return before_capital && letter.size + 1 == word.size() &&
            unicode::is_capital(letter.code_point) &&
-           !language_.is_one_letter_word(word.substr(0, letter.size));
+           !language.is_one_letter_word(word.substr(0, letter.size));
   }
 
   // "U.S.", "z.B.", "Ph.D.": full stops inside, and no part of more than two letters.
@@ -310,40 +371,20 @@ class PauseFinder {
 
   std::string_view text_;
   const Steps& steps_;
-  const Language& language_;
+  Language& language_;
+  const std::vector<LanguageRun>& others_;
   const Pace& pace_;
   std::vector<StepPause>& out_;
 };
 
 }  // namespace
 
-Nanoseconds pause_time(const Pace& pace, PauseReason reason) {
-  switch (reason) {
-    case PauseReason::none:
-      return {};
-    case PauseReason::space:
-      return pace.space;
-    case PauseReason::clause:
-      return pace.clause;
-    case PauseReason::dash:
-      return pace.dash;
-    case PauseReason::row_end:
-      return pace.row_end;
-    case PauseReason::sentence:
-      return pace.sentence;
-    case PauseReason::ellipsis:
-      return pace.ellipsis;
-    case PauseReason::paragraph:
-      return pace.paragraph;
-  }
-  return {};
-}
-
-void find_pauses(std::string_view text, const Steps& steps, const Language& language,
-                 const Pace& pace, std::vector<StepPause>& out) {
+void find_pauses(std::string_view text, const Steps& steps, Language& language,
+                 const std::vector<LanguageRun>& others, const Pace& pace,
+                 std::vector<StepPause>& out) {
   out.clear();
   out.reserve(steps.size() / 8 + 4);  // about what dialogue has
-  PauseFinder(text, steps, language, pace, out).run();
+  PauseFinder(text, steps, language, others, pace, out).run();
 }
 
 }  // namespace arvik::pacing

@@ -8,30 +8,72 @@
 // behind a full stop comes with the stop and not after the rest, and one behind a written pause
 // comes together with the next step. A hold uses the open pause up.
 //
-// Guarded by tests/pacing_schedule_test.cpp.
+// Inside a word or row that appears at once the cursor stands still and the intervals are owed;
+// they pass where the unit ends or anything cuts it.
+//
+// A line that must last a given time is walked twice: first to learn how much of it is intervals
+// and how much pauses, then with a clock that stretches them. So everything that happens in it is
+// scaled in one place, and rounding never adds up.
+//
+// Jitter moves the onsets inside a stretch, not the intervals: a random walk would drift, this
+// cannot. A shift of half an interval at most keeps neighbours in order.
+//
+// Guarded by tests/pacing_schedule_test.cpp and tests/pacing_rhythm_test.cpp.
 
 #include "arvik/schedule.hpp"
 
 #include <algorithm>
 #include <array>
+#include <cmath>
 
+#include "clock.hpp"
 #include "punctuation.hpp"
 
 namespace arvik {
 namespace {
 
+using pacing::Clock;
+using pacing::Stretch;
+
+// What a line gives to every walk over it.
+struct Material {
+  const MarkedText& marked;
+  const Steps& steps;
+  const Pace& pace;
+  const RowStarts& starts;
+  std::vector<StepPause> automatic{};
+  std::vector<std::uint8_t> word_starts{};  // empty where no word appears at once
+};
+
+// FNV-1a, so that different texts are uneven in different ways.
+std::uint64_t hash_of(std::string_view text) {
+  std::uint64_t hash = 0xCBF29CE484222325;
+  for (const char c : text) hash = (hash ^ static_cast<unsigned char>(c)) * 0x100000001B3;
+  return hash;
+}
+
+// SplitMix64's output function: the same number for the same input, on every machine.
+std::uint64_t mixed(std::uint64_t x) {
+  x += 0x9E3779B97F4A7C15;
+  x = (x ^ (x >> 30U)) * 0xBF58476D1CE4E5B9;
+  x = (x ^ (x >> 27U)) * 0x94D049BB133111EB;
+  return x ^ (x >> 31U);
+}
+
 class Scheduler {
  public:
-  Scheduler(const MarkedText& marked, const Steps& steps, const Pace& pace,
-            const std::vector<StepPause>& automatic, std::span<const std::uint32_t> page_starts,
-            Schedule& out)
-      : edges_(marked),
-        marked_(marked),
-        steps_(steps),
-        automatic_(automatic),
-        page_starts_(page_starts),
+  Scheduler(const Material& material, const Stretch& stretch, Schedule& out)
+      : material_(material),
+        edges_(material.marked),
+        steps_(material.steps),
+        pace_(material.pace),
+        automatic_(material.automatic),
+        clock_(stretch),
         out_(out) {
-    rates_[0] = pace.rate;
+    rates_[0] = pace_.rate;
+    units_[0] = pace_.unit;
+    plain_ = !stretch.is_needed() && pace_.jitter == 0;
+    if (pace_.jitter > 0) seed_ = mixed(pace_.seed) ^ hash_of(material.marked.text);
   }
 
   void run() {
@@ -45,14 +87,17 @@ class Scheduler {
       turn_page(i);
       pass_automatic_pause();
       last_ = end_of_stretch(i) - 1;
-      show(i, last_);
+      plain_ && unit() == RevealUnit::step ? show_steps(i, last_) : show_units(i, last_);
       open_automatic_pause();
       i = last_ + 1;
     }
-    take_edges(size, marked_.text.size());
-    out_.duration = cursor_;
-    out_.events.push_back({EventKind::finish, size, cursor_, {}, {}});
+    take_edges(size, material_.marked.text.size());
+    out_.duration = clock_.now();
+    step_ = size;
+    add_event(EventKind::finish);
   }
+
+  [[nodiscard]] const Clock& clock() const { return clock_; }
 
  private:
   [[nodiscard]] std::uint32_t end_of_ink() const {
@@ -61,17 +106,26 @@ class Scheduler {
     return end;
   }
 
-  void advance(Nanoseconds time) { cursor_ = add_saturated(cursor_, time); }
+  void add_event(EventKind kind, std::string_view name = {}) {
+    Event& event = out_.events.emplace_back();
+    event.kind = kind;
+    event.step = step_;
+    event.time = clock_.now();
+    event.name = name;
+  }
 
   void turn_page(std::uint32_t step) {
-    if (next_page_ >= page_starts_.size() || page_starts_[next_page_] != step) return;
+    const auto& pages = material_.starts.pages;
+    if (next_page_ >= pages.size() || pages[next_page_] != step) return;
     ++next_page_;
     pending_ = false;
+    pay();
+    step_ = step;
     const auto& events = out_.events;
     const bool held =
         !events.empty() && events.back().kind == EventKind::hold && events.back().step == step;
-    if (!held) out_.events.push_back({EventKind::hold, step, cursor_, {}, {}});
-    out_.events.push_back({EventKind::page, step, cursor_, {}, {}});
+    if (!held) add_event(EventKind::hold);
+    add_event(EventKind::page);
   }
 
   // From `first` to before the answer nothing stands between the steps but their intervals.
@@ -79,9 +133,10 @@ class Scheduler {
     while (next_automatic_ < automatic_.size() && automatic_[next_automatic_].step < first) {
       ++next_automatic_;
     }
+    const auto& pages = material_.starts.pages;
     std::uint32_t end = steps_.size();
     if (next_automatic_ < automatic_.size()) end = automatic_[next_automatic_].step + 1;
-    if (next_page_ < page_starts_.size()) end = std::min(end, page_starts_[next_page_]);
+    if (next_page_ < pages.size()) end = std::min(end, pages[next_page_]);
     end = std::max(end, first + 1);
     if (edges_.has_edge_until(steps_.begin_byte(end - 1))) {
       end = std::min(end, steps_.step_from(edges_.next_at(), first + 1));
@@ -89,38 +144,121 @@ class Scheduler {
     return end;
   }
 
-  // Puts down the onsets of the steps of a stretch; the cursor then stands behind the last.
-  void show(std::uint32_t first, std::uint32_t last) {
-    Nanoseconds cursor = cursor_;
+  // Puts down the onsets of the steps of a stretch; the cursor then stands behind the last. The
+  // common way: each step for itself, on time.
+  void show_steps(std::uint32_t first, std::uint32_t last) {
+    Nanoseconds cursor = clock_.now();
+    const Nanoseconds begin = cursor;
     const Nanoseconds interval = interval_of(rates_[rate_depth_]);
     for (std::uint32_t i = first; i <= last; ++i) {
       out_.onsets[i] = cursor;
-      const StepKind kind = steps_.kinds[i];
-      const bool seen = kind != StepKind::row_end && kind != StepKind::unseen;
-      if (seen && !is_inside_whole(i)) cursor = add_saturated(cursor, interval);
+      if (takes_time(i)) cursor = add_saturated(cursor, interval);
     }
     const bool line_ends = last + 1 == steps_.size();
-    cursor_ = line_ends ? out_.onsets[last] : cursor;
+    clock_.pass_interval((line_ends ? out_.onsets[last] : cursor) - begin);
+  }
+
+  // The same for words, rows, jitter and stretched time.
+  void show_units(std::uint32_t first, std::uint32_t last) {
+    const Nanoseconds interval = interval_of(rates_[rate_depth_]);
+    for (std::uint32_t i = first; i <= last; ++i) {
+      out_.onsets[i] = clock_.now();
+      if (i + 1 == steps_.size()) {
+        owed_ = {};  // the finish waits for nothing
+        return;
+      }
+      if (takes_time(i)) owed_ = add_saturated(owed_, interval);
+      if (!ends_unit(i) || owed_ == Nanoseconds::zero()) continue;
+      pay();
+      if (pace_.jitter > 0 && passes_time(i + 1, last)) clock_.shift(random_shift(i + 1, interval));
+    }
+  }
+
+  // Whether the unit that begins at `first` ends within the stretch and takes time. What begins
+  // one, and what is cut by anything, comes on time.
+  [[nodiscard]] bool passes_time(std::uint32_t first, std::uint32_t last) {
+    bool time = false;
+    for (std::uint32_t i = first; i <= last && i + 1 < steps_.size(); ++i) {
+      time = time || takes_time(i);
+      if (ends_unit(i)) return time;
+    }
+    return false;
+  }
+
+  [[nodiscard]] Nanoseconds random_shift(std::uint32_t step, Nanoseconds interval) const {
+    constexpr double to_one = 1.0 / (std::uint64_t{1} << 53U);
+    const double uniform = static_cast<double>(mixed(seed_ + step) >> 11U) * to_one;  // [0, 1)
+    const double most = pace_.jitter / 2 * static_cast<double>(interval.count());
+    return Nanoseconds(static_cast<std::int64_t>((2 * uniform - 1) * most));
+  }
+
+  void pay() {
+    clock_.shift({});
+    clock_.pass_interval(owed_);
+    owed_ = {};
+  }
+
+  [[nodiscard]] bool takes_time(std::uint32_t step) const {
+    const StepKind kind = steps_.kinds[step];
+    return kind != StepKind::row_end && kind != StepKind::unseen && !joins_next(step);
+  }
+
+  // Inside what appears at once and takes no time.
+  [[nodiscard]] bool joins_next(std::uint32_t step) const {
+    return is_inside_whole(step) || (unit() == RevealUnit::line && step + 1 < steps_.size());
   }
 
   [[nodiscard]] bool is_inside_whole(std::uint32_t step) const {
     return whole_depth_ > 0 && steps_.end_byte(step) < whole_end_;
   }
 
+  [[nodiscard]] RevealUnit unit() const { return units_[unit_depth_]; }
+
+  // Whether what appears with `step`, which is not the last, is complete with it. Asked for rising
+  // steps, but for a look ahead of a few.
+  [[nodiscard]] bool ends_unit(std::uint32_t step) {
+    if (is_inside_whole(step)) return false;
+    switch (unit()) {
+      case RevealUnit::word:
+        return material_.word_starts[step + 1] != 0;
+      case RevealUnit::row: {
+        const auto& rows = material_.starts.rows;
+        return steps_.kinds[step] == StepKind::row_end ||
+               std::binary_search(rows.begin(), rows.end(), step + 1);
+      }
+      case RevealUnit::step:
+      case RevealUnit::line:
+        break;
+    }
+    return true;
+  }
+
   void open_automatic_pause() {
     const bool asked =
         next_automatic_ < automatic_.size() && automatic_[next_automatic_].step == last_;
-    pending_ = asked && last_ + 1 < ink_end_ && flow_depth_ == 0 && !is_inside_whole(last_);
+    pending_ = asked && last_ + 1 < ink_end_ && flow_depth_ == 0 && !joins_next(last_);
   }
 
+  // In a row that appears at once, its pauses are part of its time.
   void pass_automatic_pause() {
     if (!pending_) return;
-    const StepPause& pause = automatic_[next_automatic_];
-    StepPause& whole = pause_after_last();
-    whole.automatic = pause.automatic;
-    whole.reason = pause.reason;
-    advance(pause.automatic);
     pending_ = false;
+    const StepPause& pause = automatic_[next_automatic_];
+    if (unit() == RevealUnit::row && !ends_unit(last_)) {
+      owed_ = add_saturated(owed_, pause.automatic);
+      return;
+    }
+    StepPause& whole = pause_after_last();
+    whole.automatic = passed(pause.automatic);
+    whole.reason = pause.reason;
+  }
+
+  // Lets a pause pass; answers how long it is in the schedule.
+  Nanoseconds passed(Nanoseconds pause) {
+    pay();
+    const Nanoseconds begin = clock_.now();
+    clock_.pass_pause(pause);
+    return clock_.now() - begin;
   }
 
   StepPause& pause_after_last() {
@@ -139,26 +277,40 @@ class Scheduler {
     }
   }
 
+  [[nodiscard]] bool begins() const { return edge_.kind == EdgeKind::begin; }
+
   void apply(const tag::Pause& pause) {
     pass_automatic_pause();
-    advance(pause.time);
-    if (step_ > 0) pause_after_last().written += pause.time;  // before the first, no step has it
+    const Nanoseconds time = passed(pause.time);
+    if (step_ > 0) pause_after_last().written += time;  // before the first, no step has it
   }
 
   void apply(const tag::Hold&) {
     pending_ = false;
-    out_.events.push_back({EventKind::hold, step_, cursor_, {}, {}});
+    pay();
+    add_event(EventKind::hold);
   }
 
   void apply(const tag::Mark& mark) {
     EventKind kind = EventKind::mark;
     if (edge_.kind == EdgeKind::begin) kind = EventKind::mark_begin;
     if (edge_.kind == EdgeKind::end) kind = EventKind::mark_end;
-    out_.events.push_back({kind, step_, cursor_, mark.name, mark.attributes});
+    add_event(kind, mark.name);
+    out_.events.back().attributes = mark.attributes;
+  }
+
+  void apply(const tag::Sound& sound) { add_event(EventKind::sound, sound.name); }
+
+  void apply(const tag::Typing& typing) {
+    add_event(begins() ? EventKind::typing_begin : EventKind::typing_end, typing.name);
+  }
+
+  void apply(const tag::Mute&) {
+    add_event(begins() ? EventKind::mute_begin : EventKind::mute_end);
   }
 
   void apply(const tag::Rate& rate) {
-    if (edge_.kind == EdgeKind::end) {
+    if (!begins()) {
       --rate_depth_;
       return;
     }
@@ -168,72 +320,138 @@ class Scheduler {
   }
 
   void apply(const tag::Whole&) {
-    if (edge_.kind == EdgeKind::end) {
+    if (!begins()) {
       --whole_depth_;
     } else if (whole_depth_++ == 0) {
       whole_end_ = edge_.end;
     }
   }
 
-  void apply(const tag::Flow&) { flow_depth_ += edge_.kind == EdgeKind::end ? -1 : 1; }
+  void apply(const tag::By& by) {
+    pay();
+    if (begins()) {
+      units_[++unit_depth_] = by.unit;
+    } else {
+      --unit_depth_;
+    }
+  }
+
+  void apply(const tag::Flow&) { flow_depth_ += begins() ? 1 : -1; }
 
   template <typename Other>
   void apply(const Other&) {}  // without effect on time
 
+  const Material& material_;
   EdgeWalker edges_;
-  const MarkedText& marked_;
   const Steps& steps_;
+  const Pace& pace_;
   const std::vector<StepPause>& automatic_;
-  std::span<const std::uint32_t> page_starts_;
-  std::size_t next_page_ = 0;
+  Clock clock_;
   Schedule& out_;
+  bool plain_ = true;  // neither stretched nor uneven
+  std::uint64_t seed_ = 0;
 
-  Nanoseconds cursor_{};
+  Nanoseconds owed_{};  // of the unit that is not complete yet
   std::uint32_t ink_end_ = 0;
   std::uint32_t last_ = 0;          // the last step shown
   std::size_t next_automatic_ = 0;  // the first automatic pause at or behind the stretch
   bool pending_ = false;            // it stands after the last step and has not passed yet
+  std::size_t next_page_ = 0;
 
   Edge edge_;
   std::uint32_t step_ = 0;
   std::array<double, max_nesting + 1> rates_{};
   std::size_t rate_depth_ = 0;
+  std::array<RevealUnit, max_nesting + 1> units_{};
+  std::size_t unit_depth_ = 0;
   int whole_depth_ = 0;
   std::size_t whole_end_ = 0;
   int flow_depth_ = 0;
 };
 
+bool has_words_at_once(const MarkedText& marked, const Pace& pace) {
+  if (pace.unit == RevealUnit::word) return true;
+  return std::any_of(marked.spans.begin(), marked.spans.end(), [](const Span& span) {
+    const auto* by = std::get_if<tag::By>(&span.what);
+    return by != nullptr && by->unit == RevealUnit::word;
+  });
+}
+
+// What the line must last, if it does not do so by itself.
+std::optional<Nanoseconds> target_of(const Pace& pace, Nanoseconds duration) {
+  if (pace.fit) return pace.fit;
+  if (pace.least && duration < *pace.least) return pace.least;
+  if (pace.most && duration > *pace.most) return pace.most;
+  return std::nullopt;
+}
+
+std::string milliseconds(Nanoseconds time) {
+  return std::to_string(std::chrono::round<std::chrono::milliseconds>(time).count()) + " ms";
+}
+
+// Walks again, so that the line lasts `target`.
+void fit(const Material& material, const Clock& natural, Nanoseconds target, Schedule& out) {
+  const Nanoseconds pauses = natural.pauses();
+  const bool keep = material.pace.fit_pauses == FitPauses::keep;
+  if (keep && pauses > target) {
+    DiagnosticSink(material.marked.text, out.diagnostics)
+        .add({.code = DiagnosticCode::fit_too_short,
+              .severity = Severity::warning,
+              .message = "the pauses alone last " + milliseconds(pauses) +
+                         ", but the line must last " + milliseconds(target) +
+                         "; the pauses are shortened, too"});
+  }
+  const auto what = keep && pauses <= target ? Stretch::What::intervals : Stretch::What::all;
+  Scheduler(material, {what, natural.intervals(), pauses, target}, out).run();
+  out.duration = target;
+  out.events.back().time = target;
+}
+
 }  // namespace
 
 std::string_view pause_reason_name(PauseReason reason) {
-  static constexpr std::array<std::string_view, 8> names{
-      "", "space", "clause", "dash", "row end", "sentence", "ellipsis", "paragraph"};
+  static constexpr std::array<std::string_view, 9> names{
+      "",         "space",    "clause",    "dash",     "row end",
+      "sentence", "ellipsis", "paragraph", "character"};
   return names[static_cast<std::size_t>(reason)];
 }
 
 std::string_view event_kind_name(EventKind kind) {
-  static constexpr std::array<std::string_view, 6> names{"mark", "mark_begin", "mark_end",
-                                                         "hold", "finish",     "page"};
+  static constexpr std::array<std::string_view, 11> names{
+      "mark",  "mark_begin",   "mark_end",   "hold",       "finish",  "page",
+      "sound", "typing_begin", "typing_end", "mute_begin", "mute_end"};
   return names[static_cast<std::size_t>(kind)];
 }
 
 tl::expected<void, Diagnostic> schedule(const MarkedText& marked, const Steps& steps,
-                                        const Language& language, const Pace& pace, Schedule& out,
-                                        std::span<const std::uint32_t> page_starts) {
+                                        Language& language, const Pace& pace, Schedule& out,
+                                        const RowStarts& starts) {
   if (auto problem = find_problem(pace)) return tl::unexpected(std::move(*problem));
-  std::vector<StepPause> automatic;
-  pacing::find_pauses(marked.text, steps, language, pace, automatic);
-  Scheduler(marked, steps, pace, automatic, page_starts, out).run();
+  out.diagnostics.clear();
+  Material material{marked, steps, pace, starts};
+  std::vector<LanguageRun> others;
+  find_languages(marked, steps, others);
+  pacing::find_pauses(marked.text, steps, language, others, pace, material.automatic);
+  if (has_words_at_once(marked, pace)) {
+    language.word_starts(marked.text, steps, material.word_starts);
+    for (const LanguageRun& run : others) {
+      language.other(run.tag).word_starts(marked.text, steps, run.first_step, run.end_step,
+                                          material.word_starts);
+    }
+  }
+  Scheduler scheduler(material, {}, out);
+  scheduler.run();
+  if (const auto target = target_of(pace, out.duration)) {
+    fit(material, scheduler.clock(), *target, out);
+  }
   return {};
 }
 
 tl::expected<Schedule, Diagnostic> schedule(const MarkedText& marked, const Steps& steps,
-                                            const Language& language, const Pace& pace,
-                                            std::span<const std::uint32_t> page_starts) {
+                                            Language& language, const Pace& pace,
+                                            const RowStarts& starts) {
   Schedule out;
-  return schedule(marked, steps, language, pace, out, page_starts).map([&] {
-    return std::move(out);
-  });
+  return schedule(marked, steps, language, pace, out, starts).map([&] { return std::move(out); });
 }
 
 }  // namespace arvik

@@ -51,6 +51,7 @@ Nanoseconds Reveal::position() const {
 Progress Reveal::advance(Nanoseconds real_time) {
   const Progress nothing{shown_, shown_, {}, false};
   if (state_ != RevealState::revealing || paused_) return nothing;
+  if (instant_) return skip();
   const std::int64_t limit = schedule_->duration.count() - position_ + 1;
   const std::int64_t real = std::max(real_time.count(), std::int64_t{0});
   const std::int64_t all = real > endless - waited_ ? endless : real + waited_;
@@ -90,6 +91,11 @@ void Reveal::set_speed(std::int32_t thousandths) {
   speed_ = std::clamp(thousandths, std::int32_t{0}, max_speed);
 }
 
+void Reveal::set_instant(bool instant) {
+  settle();
+  instant_ = instant;
+}
+
 // Turns what was waited at the present speed into position. Nothing can be due in it.
 void Reveal::settle() {
   const Scaled scaled = scale(waited_, speed_, remainder_, endless / 2);
@@ -125,7 +131,7 @@ Progress Reveal::deliver_until(Nanoseconds position) {
 
 void Reveal::find_due() {
   due_in_ = 0;
-  if (state_ != RevealState::revealing || paused_) return;
+  if (state_ != RevealState::revealing || paused_ || instant_) return;
   if (speed_ == 0) {
     due_in_ = endless;
     return;

@@ -24,6 +24,7 @@
 
 #include <algorithm>
 #include <array>
+#include <map>
 #include <new>
 
 #include "abbreviations.hpp"
@@ -181,10 +182,13 @@ class StepWriter {
 struct Language::Impl {
   std::string tag;
   std::string language;  // the bare code, "en" of "en-GB"
+  std::string locale;    // what ICU calls it
   icu::LocalUBreakIteratorPointer graphemes;
   icu::LocalUBreakIteratorPointer rows;
   unicode::AbbreviationTable abbreviations;
   unicode::BidiEngine bidi;
+  icu::LocalUBreakIteratorPointer words;  // opened when first asked for
+  std::map<std::string, Language, std::less<>> others;
   std::u16string buffer;  // what the iterators read
 
   // Goes from the character `now` at `at` to the next sure boundary, and leaves the character
@@ -193,6 +197,11 @@ struct Language::Impl {
   void segment_run(std::string_view text, std::size_t begin, std::size_t end, StepWriter& out);
   // Puts the text into the buffer; `units` is at least its length in UTF-16.
   void read_utf16(std::string_view text, std::size_t units);
+  // Calls `put` with the last step before each boundary that the iterator finds between the steps
+  // from `first` to before `end`, and with end - 1.
+  template <typename Put>
+  void find_boundaries(UBreakIterator* iterator, std::string_view text, const Steps& steps,
+                       std::uint32_t first, std::uint32_t end, Put put);
 };
 
 namespace {
@@ -272,6 +281,7 @@ tl::expected<Language, Diagnostic> Language::open(std::string_view tag) {
   auto impl = std::make_unique<Impl>();
   impl->tag = name;
   impl->language = name.substr(0, name.find('-'));
+  impl->locale = locale.data();
   impl->graphemes = open_iterator(UBRK_CHARACTER, locale.data(), status);
   impl->rows = open_iterator(UBRK_LINE, locale.data(), status);
   if (U_FAILURE(status)) return tl::unexpected(unavailable(tag, u_errorName(status)));
@@ -352,31 +362,135 @@ void Language::segment(std::string_view text, Steps& out) {
   if (impl_->language == "el") mark_greek_questions(text, out);
 }
 
-void Language::row_breaks(std::string_view text, const Steps& steps, std::vector<RowBreak>& out) {
-  out.assign(steps.size(), RowBreak::none);
-  if (steps.size() == 0) return;
-  const Extent whole = steps.extents.back();
-  impl_->read_utf16(text.substr(0, whole.bytes), whole.utf16_units);
-  UBreakIterator* rows = impl_->rows.getAlias();
+template <typename Put>
+void Language::Impl::find_boundaries(UBreakIterator* iterator, std::string_view text,
+                                     const Steps& steps, std::uint32_t first, std::uint32_t end,
+                                     Put put) {
+  if (first >= end) return;
+  const Extent from = steps.extents[first];
+  const Extent to = steps.extents[end];
+  const std::uint32_t units = to.utf16_units - from.utf16_units;
+  read_utf16(text.substr(from.bytes, to.bytes - from.bytes), units);
   UErrorCode status = U_ZERO_ERROR;
-  ubrk_setText(rows, impl_->buffer.data(), static_cast<int32_t>(impl_->buffer.size()), &status);
+  ubrk_setText(iterator, buffer.data(), static_cast<int32_t>(buffer.size()), &status);
   check_memory(status);
-  // The characters after which UAX #14 requires a break (LB4, LB5) are just those of this kind.
-  const auto put = [&](std::uint32_t step) {
-    out[step] = steps.kinds[step] == StepKind::row_end ? RowBreak::required : RowBreak::allowed;
-  };
-  const bool unit_is_step = whole.utf16_units == steps.size();  // as in most text
-  std::uint32_t step = 0;
-  for (int32_t boundary = ubrk_next(rows); boundary != UBRK_DONE; boundary = ubrk_next(rows)) {
-    const auto unit = static_cast<std::uint32_t>(boundary);
+  const bool unit_is_step = units == end - first;  // as in most text
+  std::uint32_t step = first;
+  for (int32_t boundary = ubrk_next(iterator); boundary != UBRK_DONE;
+       boundary = ubrk_next(iterator)) {
     if (unit_is_step) {
-      put(unit - 1);
+      put(first + static_cast<std::uint32_t>(boundary) - 1);
       continue;
     }
-    while (step + 1 < steps.size() && steps.extents[step + 1].utf16_units < unit) ++step;
+    const std::uint32_t unit = from.utf16_units + static_cast<std::uint32_t>(boundary);
+    while (step + 1 < end && steps.extents[step + 1].utf16_units < unit) ++step;
     if (steps.extents[step + 1].utf16_units == unit) put(step);  // else inside a step
   }
-  if (steps.kinds.back() != StepKind::row_end) out.back() = RowBreak::none;
+}
+
+void Language::row_breaks(std::string_view text, const Steps& steps, std::vector<RowBreak>& out) {
+  out.assign(steps.size(), RowBreak::none);
+  row_breaks(text, steps, 0, steps.size(), out);
+  if (steps.size() == 0) return;
+  const bool ends_row = steps.kinds.back() == StepKind::row_end;
+  out.back() = ends_row ? RowBreak::required : RowBreak::none;
+}
+
+void Language::row_breaks(std::string_view text, const Steps& steps, std::uint32_t first,
+                          std::uint32_t end, std::vector<RowBreak>& out) {
+  if (first >= end) return;
+  std::fill(out.begin() + first, out.begin() + end - 1, RowBreak::none);
+  impl_->find_boundaries(impl_->rows.getAlias(), text, steps, first, end, [&](std::uint32_t step) {
+    if (step + 1 == end) return;
+    // The characters after which UAX #14 requires a break (LB4, LB5) are just those of this kind.
+    out[step] = steps.kinds[step] == StepKind::row_end ? RowBreak::required : RowBreak::allowed;
+  });
+}
+
+namespace {
+
+// Stands behind the word that it belongs to, even after a blank.
+bool trails(StepKind kind) {
+  switch (kind) {
+    case StepKind::full_stop:
+    case StepKind::stop:
+    case StepKind::terminal:
+    case StepKind::comma:
+    case StepKind::colon:
+    case StepKind::clause:
+    case StepKind::dash:
+    case StepKind::hyphen:
+    case StepKind::ellipsis:
+    case StepKind::middle_dot:
+    case StepKind::closer:
+      return true;
+    default:
+      return false;
+  }
+}
+
+bool is_empty(StepKind kind) { return !has_ink(kind); }
+
+// Whether a word begins at step `i`, which has one before it, at a boundary of UAX #29 or not.
+// Blanks part words; characters that are written without blanks part where the dictionary says.
+bool begins_word(std::string_view text, const Steps& steps, std::uint32_t i, std::uint32_t end,
+                 bool boundary) {
+  const StepKind now = steps.kinds[i];
+  const StepKind before = steps.kinds[i - 1];
+  if (is_empty(now)) return false;
+  const auto code_point = [&](std::uint32_t step) {
+    return decode(text, steps.begin_byte(step)).code_point;
+  };
+  if (is_empty(before)) {
+    if (before == StepKind::unseen) return boundary && !trails(now);
+    std::uint32_t next = i;
+    while (next < end && trails(steps.kinds[next])) ++next;
+    return next == i || (next < end && !is_empty(steps.kinds[next]));  // `a — b`, but `a —b`
+  }
+  if (!boundary || trails(now) || before == StepKind::opener) return false;
+  const auto alphanumeric = [](StepKind kind) {
+    return kind == StepKind::letter || kind == StepKind::digit;
+  };
+  if (alphanumeric(before) && alphanumeric(now)) return true;
+  if (before == StepKind::quote) return false;
+  return unicode::is_wide(code_point(i)) || unicode::is_wide(code_point(i - 1));
+}
+
+}  // namespace
+
+void Language::word_starts(std::string_view text, const Steps& steps,
+                           std::vector<std::uint8_t>& out) {
+  out.assign(steps.size(), 0);
+  word_starts(text, steps, 0, steps.size(), out);
+}
+
+void Language::word_starts(std::string_view text, const Steps& steps, std::uint32_t first,
+                           std::uint32_t end, std::vector<std::uint8_t>& out) {
+  if (first >= end) return;
+  if (impl_->words.isNull()) {
+    UErrorCode status = U_ZERO_ERROR;
+    impl_->words = open_iterator(UBRK_WORD, impl_->locale.c_str(), status);
+    check_memory(status);
+  }
+  std::fill(out.begin() + first, out.begin() + end, std::uint8_t{0});
+  impl_->find_boundaries(impl_->words.getAlias(), text, steps, first, end,
+                         [&](std::uint32_t step) {
+                           if (step + 1 < end) out[step + 1] = 1;
+                         });
+  for (std::uint32_t i = first + 1; i < end; ++i) {
+    out[i] = begins_word(text, steps, i, end, out[i] != 0) ? 1 : 0;
+  }
+  out[first] = 1;
+}
+
+Language& Language::other(std::string_view tag) {
+  if (tag == impl_->tag) return *this;
+  const auto found = impl_->others.find(tag);
+  if (found != impl_->others.end()) return found->second;
+  if (impl_->others.size() >= max_other_languages) return *this;
+  auto opened = open(tag);
+  if (!opened) return *this;
+  return impl_->others.emplace(std::string(tag), std::move(*opened)).first->second;
 }
 
 Direction Language::bidi_levels(std::string_view text, std::optional<Direction> base,

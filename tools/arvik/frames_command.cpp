@@ -59,7 +59,7 @@ Scene prepare(const FramesOptions& options, const InputText& input, const FontSe
   if (!laid) throw Failure(input_has_errors, laid.error().message);
   report(input.name + " (as shown)", scene.marked.text, scene.layout.diagnostics);
   const auto timed = schedule(scene.marked, scene.steps, language, pace, scene.schedule,
-                              page_starts(scene.layout));
+                              row_starts(scene.layout));
   if (!timed) throw Failure(wrong_usage, timed.error().message);
   scene.options.entrance = options.entrance;
   scene.options.rise = fonts.pixel_size() * 0.4F;

@@ -1,0 +1,74 @@
+#pragma once
+
+#include <cmath>
+#include <cstdint>
+
+#include "arvik/units.hpp"
+
+namespace arvik::pacing {
+
+/// How the time of a line is stretched or shrunk so that the line lasts a given time. Times go in
+/// as two parts, intervals and pauses, and come out as one.
+///
+/// Shares are computed in double: of values below 2^53 a quotient times a whole number, rounded
+/// down, never decreases as the value grows, needs no wide integers, and is the same on every
+/// machine. The whole is answered as it is, so that the end is exact.
+class Stretch {
+ public:
+  enum class What : std::uint8_t { nothing, all, intervals };
+
+  Stretch() = default;
+  /// `intervals` and `pauses` are those of the whole line.
+  Stretch(What what, Nanoseconds intervals, Nanoseconds pauses, Nanoseconds target)
+      : what_(what), intervals_(intervals), pauses_(pauses), target_(target) {}
+
+  [[nodiscard]] bool is_needed() const { return what_ != What::nothing; }
+
+  [[nodiscard]] Nanoseconds operator()(Nanoseconds intervals, Nanoseconds pauses) const {
+    switch (what_) {
+      case What::nothing:
+        break;
+      case What::all:
+        return share(add_saturated(intervals, pauses), add_saturated(intervals_, pauses_), target_);
+      case What::intervals:
+        return pauses + share(intervals, intervals_, target_ - pauses_);
+    }
+    return add_saturated(intervals, pauses);
+  }
+
+ private:
+  static Nanoseconds share(Nanoseconds part, Nanoseconds whole, Nanoseconds target) {
+    if (part >= whole) return whole > Nanoseconds::zero() ? target : Nanoseconds::zero();
+    const double quotient = static_cast<double>(part.count()) / static_cast<double>(whole.count());
+    const double time = std::floor(quotient * static_cast<double>(target.count()));
+    return Nanoseconds(static_cast<std::int64_t>(time));
+  }
+
+  What what_ = What::nothing;
+  Nanoseconds intervals_{};
+  Nanoseconds pauses_{};
+  Nanoseconds target_{};
+};
+
+/// The time cursor of a line while it is scheduled.
+class Clock {
+ public:
+  explicit Clock(const Stretch& stretch) : stretch_(stretch) {}
+
+  void pass_interval(Nanoseconds time) { intervals_ = add_saturated(intervals_, time); }
+  void pass_pause(Nanoseconds time) { pauses_ = add_saturated(pauses_, time); }
+  /// What happens now happens so much earlier or later; the time that passes stays the same.
+  void shift(Nanoseconds by) { shift_ = by; }
+
+  [[nodiscard]] Nanoseconds now() const { return stretch_(intervals_ + shift_, pauses_); }
+  [[nodiscard]] Nanoseconds intervals() const { return intervals_; }
+  [[nodiscard]] Nanoseconds pauses() const { return pauses_; }
+
+ private:
+  Stretch stretch_;
+  Nanoseconds intervals_{};
+  Nanoseconds pauses_{};
+  Nanoseconds shift_{};
+};
+
+}  // namespace arvik::pacing

@@ -1,0 +1,45 @@
+#include "arvik/player_settings.hpp"
+
+#include <algorithm>
+
+namespace arvik {
+
+std::vector<PlayerSpeed> default_speeds() {
+  return {{.name = "slow", .thousandths = 600},
+          {.name = "normal"},
+          {.name = "fast", .thousandths = 1800},
+          {.name = "instant", .instant = true}};
+}
+
+void apply(const PlayerSettings& settings, Reveal& reveal) {
+  PlayerSpeed speed;
+  if (!settings.speeds.empty()) {
+    speed = settings.speeds[std::min(settings.speed, settings.speeds.size() - 1)];
+  }
+  reveal.set_speed(speed.thousandths);
+  reveal.set_instant(speed.instant);
+}
+
+Pace adjusted(const PlayerSettings& settings, Pace pace) {
+  return settings.reduced_motion ? with_reduced_motion(std::move(pace)) : pace;
+}
+
+FrameOptions adjusted(const PlayerSettings& settings, FrameOptions options) {
+  options.reduced_motion = options.reduced_motion || settings.reduced_motion;
+  return options;
+}
+
+double characters_per_minute(double words_per_minute, double characters_per_word) {
+  return words_per_minute * characters_per_word;
+}
+
+double suggested_rate(const Schedule& sample, double characters_per_minute) {
+  const auto seconds = [](Nanoseconds time) { return std::chrono::duration<double>(time).count(); };
+  const auto steps = static_cast<double>(sample.onsets.size());
+  if (!(characters_per_minute > 0) || steps == 0) return min_rate;
+  double left = steps / characters_per_minute * 60;
+  for (const StepPause& pause : sample.pauses) left -= seconds(pause.automatic + pause.written);
+  return left > 0 ? std::clamp(steps / left, min_rate, max_rate) : max_rate;
+}
+
+}  // namespace arvik
