@@ -18,11 +18,11 @@ ROOM_OF_HEADER = {
     "font_set": "fonts",
     "reveal": "playback", "frame": "playback", "player_settings": "playback", "draw": "draw",
     "typesetter": "line", "arvik": "line",
-    "pace_file": "script",
+    "pace_file": "script", "style_file": "script", "read_file": "script", "timed_text": "script",
 }
 FOREIGN = {  # what only some rooms may include
     r"^unicode/u\w+\.h$": {"unicode"},
-    r"^nlohmann/": {"script"},
+    r"^(nlohmann/|pugixml)": {"script"},
     r"^(hb|ft2build)": {"fonts"},
     r"^cairo": {"draw"},
     r"^(fstream|iostream|cstdio|filesystem|ctime|unistd\.h|thread|mutex|random)$": {"script"},

@@ -2,6 +2,8 @@
 #include <sstream>
 
 #include "arvik/pace_file.hpp"
+#include "arvik/read_file.hpp"
+#include "arvik/style_file.hpp"
 #include "support/process.hpp"
 
 using namespace arvik;

@@ -8,18 +8,32 @@
 #include "arvik/diagnostic.hpp"
 #include "arvik/pace.hpp"
 
-/// Part of arvik::script. Paces as JSON files; schemas/pace.schema.json describes the format:
+/// Part of arvik::script. Paces as JSON; schemas/pace.schema.json describes the format. A file holds
+/// one pace,
 ///
 ///     {"arvik_pace": 1, "rate": "24cps", "sentence": "300ms", "abbreviations": ["Adm."]}
 ///
-/// What is left out keeps the default of Pace.
+/// or several by name, which may be based on each other:
+///
+///     {"arvik_paces": 1, "paces": {"calm":  {"rate": "24cps"},
+///                                  "dread": {"based_on": "calm", "rate": "x0.5"}}}
+///
+/// What is left out keeps the value of the pace that it is based on, or the default of Pace.
 namespace arvik {
 
-/// Reads a pace from JSON text. On failure answers every problem, with its place in the text:
-/// bad_json, bad_value, unknown_key, bad_pace.
-[[nodiscard]] tl::expected<Pace, std::vector<Diagnostic>> parse_pace(std::string_view json);
+struct NamedPace {
+  std::string name{};  ///< empty for the only one of a file
+  Pace pace{};
+};
 
-/// The whole content of a file. Fails with file_unreadable and the system's reason.
-[[nodiscard]] tl::expected<std::string, Diagnostic> read_file(const std::string& path);
+/// Reads all paces of a file, in its order. On failure answers every problem, with its place in the
+/// text: bad_json, bad_value, unknown_key, bad_pace, unknown_pace, pace_loop.
+[[nodiscard]] tl::expected<std::vector<NamedPace>, std::vector<Diagnostic>> parse_paces(
+    std::string_view json);
+
+/// Reads one pace of a file: the one of that name, or the only one. Fails as parse_paces does, and
+/// with unknown_pace if there is none of that name, or several and no name was given.
+[[nodiscard]] tl::expected<Pace, std::vector<Diagnostic>> parse_pace(std::string_view json,
+                                                                     std::string_view name = {});
 
 }  // namespace arvik

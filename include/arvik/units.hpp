@@ -38,6 +38,9 @@ struct RateChange {
 /// Reads an absolute or a relative rate; a factor is 0.01 to 100. Fails with a sentence for people.
 [[nodiscard]] tl::expected<RateChange, std::string> parse_rate_change(std::string_view word);
 
+/// Reads a percentage, `120%`: 0 to 100000. Fails with a sentence for people.
+[[nodiscard]] tl::expected<double, std::string> parse_percent(std::string_view word);
+
 /// Reads a plain decimal number: digits, at most one point, no sign and no exponent.
 [[nodiscard]] tl::expected<double, std::string> parse_decimal(std::string_view word);
 

@@ -26,6 +26,16 @@ tl::expected<double, std::string> parse_decimal(std::string_view word) {
   return value;
 }
 
+tl::expected<double, std::string> parse_percent(std::string_view word) {
+  constexpr double most = 100'000;
+  const bool percent = word.ends_with('%');
+  const auto value = parse_decimal(percent ? word.substr(0, word.size() - 1) : word);
+  if (!percent || !value || *value > most) {
+    return tl::unexpected(quoted_word(word) + " is not a percentage: write it like 120%");
+  }
+  return *value;
+}
+
 tl::expected<Nanoseconds, std::string> parse_time(std::string_view word) {
   double unit = 0;
   std::string_view number = word;

@@ -97,11 +97,8 @@ Result read_color(const Words& words, const Vocabulary&) {
 Result read_size(const Words& words, const Vocabulary&) {
   constexpr double least = 10;
   constexpr double most = 1000;
-  std::string_view number = words[0];
-  const bool percent = number.ends_with('%');
-  if (percent) number.remove_suffix(1);
-  const auto value = parse_decimal(number);
-  if (!percent || !value || *value < least || *value > most) {
+  const auto value = parse_percent(words[0]);
+  if (!value || *value < least || *value > most) {
     return bad_argument(words[0], quoted_word(words[0]) + " is not a size: write 10% to 1000%");
   }
   return tag::Size{*value};

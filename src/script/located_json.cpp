@@ -42,20 +42,6 @@ class CountingIterator {
   std::size_t* count_;
 };
 
-std::string escape_pointer(const std::string& key) {  // RFC 6901 §3
-  std::string escaped;
-  for (const char c : key) {
-    if (c == '~') {
-      escaped += "~0";
-    } else if (c == '/') {
-      escaped += "~1";
-    } else {
-      escaped += c;
-    }
-  }
-  return escaped;
-}
-
 class Builder : public nlohmann::json_sax<Json> {
  public:
   Builder(std::string_view text, const std::size_t& taken, LocatedJson& out)
@@ -118,8 +104,8 @@ class Builder : public nlohmann::json_sax<Json> {
     if (open_.empty()) return {};
     const Open& parent = open_.back();
     if (parent.value->is_array())
-      return parent.pointer + "/" + std::to_string(parent.value->size());
-    return parent.pointer + "/" + escape_pointer(key_);
+      return pointer_to(parent.pointer, parent.value->size());
+    return pointer_to(parent.pointer, key_);
   }
 
   Json* put(Json value, const TextRange& range) {
@@ -177,6 +163,24 @@ class Builder : public nlohmann::json_sax<Json> {
 };
 
 }  // namespace
+
+std::string pointer_to(const std::string& parent, std::string_view key) {
+  std::string pointer = parent + '/';
+  for (const char c : key) {
+    if (c == '~') {
+      pointer += "~0";
+    } else if (c == '/') {
+      pointer += "~1";
+    } else {
+      pointer += c;
+    }
+  }
+  return pointer;
+}
+
+std::string pointer_to(const std::string& parent, std::size_t index) {
+  return parent + '/' + std::to_string(index);
+}
 
 tl::expected<LocatedJson, Diagnostic> parse_located(std::string_view text) {
   LocatedJson out;

@@ -19,6 +19,10 @@ struct LocatedJson {
   std::map<std::string, TextRange> keys;
 };
 
+/// The pointer of a member or an element of what stands at `parent`.
+[[nodiscard]] std::string pointer_to(const std::string& parent, std::string_view key);
+[[nodiscard]] std::string pointer_to(const std::string& parent, std::size_t index);
+
 /// Parses JSON (RFC 8259). Fails with bad_json at the place where the text stops making sense.
 [[nodiscard]] tl::expected<LocatedJson, Diagnostic> parse_located(std::string_view text);
 

@@ -6,7 +6,7 @@
 #include <memory>
 #include <set>
 
-#include "arvik/pace_file.hpp"
+#include "arvik/read_file.hpp"
 #include "exit_status.hpp"
 
 namespace arvik::tool {

@@ -50,7 +50,7 @@ Scene prepare(const FramesOptions& options, const InputText& input, const FontSe
   const Pace pace = read_pace(options.pace);
   Language language = open_language(options.text);
   Scene scene;
-  parse(input.text, scene.marked);
+  parse(input.text, scene.marked, read_vocabulary(options.text));
   report(input.name, input.text, scene.marked.diagnostics);
   if (has_errors(scene.marked.diagnostics)) status = input_has_errors;
   language.segment(scene.marked.text, scene.steps);
@@ -238,6 +238,7 @@ void add_frames_command(CLI::App& app, ExitStatus& status) {
   add_font_options(*command, options->font);
   add_box_options(*command, options->box, "pixels", true);
   command->add_option("--at", options->at, "A moment to paint, like 0.5s; may be given again")
+      ->allow_extra_args(false)
       ->type_name("TIME");
   command->add_option("--every", options->every, "Paint a moment every so often")
       ->type_name("TIME");

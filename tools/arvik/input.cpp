@@ -8,6 +8,8 @@
 #include <iterator>
 
 #include "arvik/pace_file.hpp"
+#include "arvik/read_file.hpp"
+#include "arvik/style_file.hpp"
 #include "exit_status.hpp"
 #include "report.hpp"
 
@@ -51,6 +53,46 @@ void add_text_options(CLI::App& command, TextOptions& options) {
                   "Language of the text, for row ends and abbreviations (BCP 47)")
       ->capture_default_str()
       ->type_name("TAG");
+  command.add_option("--styles", options.styles, "Read named styles, for [style NAME: …]")
+      ->type_name("FILE");
+  command
+      .add_option("--value", options.values,
+                  "The text of [value NAME], as NAME=TEXT; give it once for each name")
+      ->check(CLI::Validator(
+          [](std::string& word) {
+            const std::size_t equals = word.find('=');
+            const bool good = equals != std::string::npos && equals > 0;
+            return good ? std::string() : quoted_word(word) + " is not of the form NAME=TEXT";
+          },
+          "", ""))
+      ->allow_extra_args(false)
+      ->type_name("NAME=TEXT");
+}
+
+Vocabulary read_vocabulary(const TextOptions& options) {
+  Vocabulary vocabulary;
+  if (!options.styles.empty()) {
+    const auto content = read_file(options.styles);
+    if (!content) throw Failure(wrong_usage, content.error().message);
+    auto styles = parse_styles(*content);
+    if (!styles) {
+      report(options.styles, *content, styles.error());
+      throw Failure(input_has_errors, "the styles were not used");
+    }
+    vocabulary.styles = std::move(*styles);
+  }
+  if (!options.values.empty()) {
+    vocabulary.value = [values = options.values](std::string_view name) {
+      for (const std::string_view value : values) {
+        const std::size_t equals = value.find('=');
+        if (value.substr(0, equals) == name) {
+          return std::optional<std::string>(value.substr(equals + 1));
+        }
+      }
+      return std::optional<std::string>();
+    };
+  }
+  return vocabulary;
 }
 
 InputText read_input(const TextOptions& options) {
@@ -81,27 +123,82 @@ Language open_language(const TextOptions& options) {
   return std::move(*language);
 }
 
+namespace {
+
+// A rate, or a reading speed in words or characters a minute.
+tl::expected<double, std::string> parse_rate_or_reading(std::string_view word) {
+  const bool words = word.ends_with("wpm");
+  if (!words && !word.ends_with("cpm")) return parse_rate(word);
+  const auto speed = parse_decimal(word.substr(0, word.size() - 3));
+  const double rate = !speed  ? 0
+                      : words ? characters_per_minute(*speed) / 60
+                              : *speed / 60;
+  if (rate < min_rate || rate > max_rate) {
+    return tl::unexpected(quoted_word(word) +
+                          " is not a reading speed: write it like 200wpm or 1200cpm");
+  }
+  return rate;
+}
+
+const std::map<std::string, RevealUnit> units{{"step", RevealUnit::step},
+                                              {"word", RevealUnit::word},
+                                              {"row", RevealUnit::row},
+                                              {"line", RevealUnit::line}};
+
+}  // namespace
+
 void add_pace_options(CLI::App& command, PaceOptions& options) {
-  command.add_option("--pace", options.file, "Read the pace (rate and pauses) from a JSON file")
-      ->type_name("FILE");
-  command.add_option("--rate", options.rate, "Characters per second, like 30cps")
-      ->check(reads_with(parse_rate))
+  command
+      .add_option("--pace", options.file,
+                  "Read the pace from a JSON file; of several in it, the one named behind #")
+      ->type_name("FILE[#NAME]");
+  command
+      .add_option("--rate", options.rate,
+                  "Characters per second, like 30cps, or as somebody reads: 200wpm, 1200cpm")
+      ->check(reads_with(parse_rate_or_reading))
       ->type_name("RATE");
+  command.add_option("--by", options.unit, "What appears at once (step, word, row, line)")
+      ->check(CLI::IsMember({"step", "word", "row", "line"}))
+      ->type_name("UNIT");
+  command.add_option("--fit", options.fit, "Make the line last just so long, like 2s")
+      ->check(reads_with([](std::string_view word) -> tl::expected<double, std::string> {
+        const auto time = parse_time(word);
+        if (!time) return tl::unexpected(time.error());
+        if (*time <= Nanoseconds::zero()) return tl::unexpected(std::string("a line lasts more than 0"));
+        return 0;
+      }))
+      ->type_name("TIME");
+}
+
+std::string path_of(const std::string& pace_file) {
+  return pace_file.substr(0, pace_file.find_last_of('#'));
 }
 
 Pace read_pace(const PaceOptions& options) {
   Pace pace;
   if (!options.file.empty()) {
-    const auto content = read_file(options.file);
+    const std::string path = path_of(options.file);
+    const std::string name =
+        path.size() < options.file.size() ? options.file.substr(path.size() + 1) : "";
+    const auto content = read_file(path);
     if (!content) throw Failure(wrong_usage, content.error().message);
-    auto read = parse_pace(*content);
+    auto read = parse_pace(*content, name);
+    if (!read && read.error()[0].code == DiagnosticCode::unknown_pace &&
+        read.error()[0].range == TextRange{}) {
+      throw Failure(wrong_usage, path + ": " + read.error()[0].message);
+    }
     if (!read) {
-      report(options.file, *content, read.error());
+      report(path, *content, read.error());
       throw Failure(input_has_errors, "the pace was not used");
     }
     pace = std::move(*read);
   }
-  if (!options.rate.empty()) pace.rate = parse_rate(options.rate).value();
+  if (!options.rate.empty()) pace.rate = parse_rate_or_reading(options.rate).value();
+  if (!options.unit.empty()) pace.unit = units.at(options.unit);
+  if (!options.fit.empty()) {
+    pace.fit = parse_time(options.fit).value();
+    pace.least = pace.most = std::nullopt;
+  }
   return pace;
 }
 

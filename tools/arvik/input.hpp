@@ -3,6 +3,7 @@
 #include <CLI/App.hpp>
 #include <memory>
 #include <string>
+#include <vector>
 
 #include "arvik/arvik.hpp"
 
@@ -14,6 +15,8 @@ struct TextOptions {
   std::string text;
   std::string file;
   std::string language = "en";
+  std::string styles;               ///< a file of named styles
+  std::vector<std::string> values;  ///< NAME=TEXT
 };
 void add_text_options(CLI::App& command, TextOptions& options);
 
@@ -27,16 +30,23 @@ struct InputText {
 /// The same as one line: of a file or pipe, the newline at the very end does not count.
 [[nodiscard]] InputText read_line(const TextOptions& options);
 
+/// The named styles and values of the options. Reports a bad file on stderr and throws Failure.
+[[nodiscard]] Vocabulary read_vocabulary(const TextOptions& options);
+
 /// Throws Failure for a language that ICU cannot serve.
 [[nodiscard]] Language open_language(const TextOptions& options);
 
 struct PaceOptions {
-  std::string file;
+  std::string file;  ///< FILE or FILE#NAME
   std::string rate;
+  std::string unit;
+  std::string fit;
 };
 void add_pace_options(CLI::App& command, PaceOptions& options);
-/// The pace of the options: a file's, or the default, with the rate replaced if one is given.
-/// Reports a bad file on stderr and throws Failure.
+/// A file's path without the `#NAME` behind it.
+[[nodiscard]] std::string path_of(const std::string& pace_file);
+/// The pace of the options: a file's, or the default, with what other options replace. Reports a
+/// bad file on stderr and throws Failure.
 [[nodiscard]] Pace read_pace(const PaceOptions& options);
 
 struct BoxOptions {

@@ -116,7 +116,7 @@ std::string layout_json(const MarkedText& marked, const Steps& steps, const Layo
 void run(const LayoutOptions& options, ExitStatus& status) {
   Language language = open_language(options.text);
   const InputText input = read_line(options.text);
-  const MarkedText marked = parse(input.text);
+  const MarkedText marked = parse(input.text, read_vocabulary(options.text));
   report(input.name, input.text, marked.diagnostics);
   if (has_errors(marked.diagnostics)) status = input_has_errors;
   const Steps steps = language.segment(marked.text);

@@ -237,6 +237,7 @@ void run(RevealOptions options, ExitStatus& status) {
   if (live) options.box.width = std::min(options.box.width, Terminal::width());
   const Pace pace = read_pace(options.pace);
   Typesetter typesetter(open_language(options.text));
+  typesetter.vocabulary() = read_vocabulary(options.text);
   const InputText input = read_line(options.text);
   const auto line = typesetter.prepare(input.text, pace, GridFont(), make_box(options.box));
   if (!line) throw Failure(wrong_usage, line.error().message);

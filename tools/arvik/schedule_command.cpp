@@ -3,6 +3,7 @@
 
 #include <algorithm>
 
+#include "arvik/timed_text.hpp"
 #include "commands.hpp"
 #include "input.hpp"
 #include "report.hpp"
@@ -11,57 +12,88 @@
 namespace arvik::tool {
 namespace {
 
-enum class Format { unset, table, json, csv };
+enum class Format { unset, table, json, csv, vtt, ssml };
 
 struct ScheduleOptions {
   TextOptions text;
   PaceOptions pace;
   Format format = Format::unset;
   bool batch = false;
+  bool ssml = false;
+  RevealUnit unit = RevealUnit::step;
+  std::string speaker;
+  std::string stay = "1.5s";
 };
 
 void write(const std::string& text) { std::fwrite(text.data(), 1, text.size(), stdout); }
 
+// What is the same for every line of a run.
+struct Workshop {
+  Language language;
+  Pace pace;
+  Vocabulary vocabulary;
+};
+
 // Parses and times `source`; reports what is wrong with it.
 void prepare(const InputText& input, std::string_view source, std::size_t row_offset,
-             Language& language, const Pace& pace, ScheduledLine& line, ExitStatus& status) {
-  parse(source, line.marked);
+             Workshop& workshop, ScheduledLine& line, ExitStatus& status) {
+  parse(source, line.marked, workshop.vocabulary);
   report(input.name, source, line.marked.diagnostics, row_offset);
   if (has_errors(line.marked.diagnostics)) status = input_has_errors;
-  language.segment(line.marked.text, line.steps);
-  const auto timed = schedule(line.marked, line.steps, language, pace, line.schedule);
+  workshop.language.segment(line.marked.text, line.steps);
+  const auto timed =
+      schedule(line.marked, line.steps, workshop.language, workshop.pace, line.schedule);
   if (!timed) throw Failure(wrong_usage, timed.error().message);
+  report(input.name + " (as shown)", line.marked.text, line.schedule.diagnostics, row_offset);
 }
 
-void run_batch(const InputText& input, Language& language, const Pace& pace, ExitStatus& status) {
+void run_batch(const InputText& input, const ScheduleOptions& options, Workshop& workshop,
+               CueOptions cue, ExitStatus& status) {
   const std::string_view all = input.text;
   ProgressBar bar(isatty(STDOUT_FILENO) == 0 ? all.size() : 0);
   ScheduledLine line;
   std::size_t row = 0;
+  if (options.format == Format::vtt) write(vtt_header());
   for (std::size_t at = 0; at < all.size(); ++row) {
     const std::size_t end = std::min(all.find('\n', at), all.size());
     std::string_view source = all.substr(at, end - at);
     if (source.ends_with('\r')) source.remove_suffix(1);
-    prepare(input, source, row, language, pace, line, status);
-    write(schedule_json(line, false));
+    prepare(input, source, row, workshop, line, status);
+    if (options.format == Format::vtt) {
+      const std::string text =
+          vtt_cue(line.marked, line.steps, line.schedule, workshop.language, cue);
+      write(text);
+      if (!text.empty()) cue.begin = cue_end(line.schedule, cue);
+    } else {
+      write(schedule_json(line, false));
+    }
     at = end + 1;
     bar.set(std::min(at, all.size()));
   }
 }
 
-void run(const ScheduleOptions& options, ExitStatus& status) {
-  if (options.batch && options.format != Format::unset && options.format != Format::json) {
-    throw Failure(wrong_usage, "--batch writes JSON Lines: leave --format out");
+void run(ScheduleOptions options, ExitStatus& status) {
+  if (options.ssml && options.format != Format::unset && options.format != Format::ssml) {
+    throw Failure(wrong_usage, "--ssml is a format: leave --format out");
   }
-  const Pace pace = read_pace(options.pace);
-  Language language = open_language(options.text);
+  if (options.ssml) options.format = Format::ssml;
+  const bool batch_format = options.format == Format::unset || options.format == Format::json ||
+                            options.format == Format::vtt;
+  if (options.batch && !batch_format) {
+    throw Failure(wrong_usage, "--batch writes JSON Lines or, with --format vtt, cues");
+  }
+  const auto stay = parse_time(options.stay);
+  if (!stay) throw Failure(wrong_usage, "--stay: " + stay.error());
+  const CueOptions cue{.unit = options.unit, .speaker = options.speaker, .begin = {}, .stay = *stay};
+  Pace pace = read_pace(options.pace);
+  Workshop workshop{open_language(options.text), std::move(pace), read_vocabulary(options.text)};
   if (options.batch) {
-    run_batch(read_input(options.text), language, pace, status);
+    run_batch(read_input(options.text), options, workshop, cue, status);
     return;
   }
   const InputText input = read_line(options.text);
   ScheduledLine line;
-  prepare(input, input.text, 0, language, pace, line, status);
+  prepare(input, input.text, 0, workshop, line, status);
   switch (options.format) {
     case Format::unset:
     case Format::table:
@@ -73,6 +105,14 @@ void run(const ScheduleOptions& options, ExitStatus& status) {
     case Format::csv:
       write(schedule_csv(line));
       break;
+    case Format::vtt:
+      write(vtt_header() +
+            vtt_cue(line.marked, line.steps, line.schedule, workshop.language, cue));
+      break;
+    case Format::ssml:
+      write(ssml_document(line.marked, line.steps, line.schedule, workshop.language,
+                          workshop.pace.rate));
+      break;
   }
 }
 
@@ -82,13 +122,33 @@ void add_schedule_command(CLI::App& app, ExitStatus& status) {
   auto options = std::make_shared<ScheduleOptions>();
   CLI::App* command =
       app.add_subcommand("schedule", "Tell when every character of a line appears, and why then");
+  command->footer(
+      "vtt is WebVTT, which browsers and video players reveal in the same time; ssml is SSML 1.1,\n"
+      "for speech synthesisers. Holds take no time in either.");
   add_text_options(*command, options->text);
   add_pace_options(*command, options->pace);
   add_choice<Format>(*command, "--format", options->format,
-                     {{"table", Format::table}, {"json", Format::json}, {"csv", Format::csv}},
+                     {{"table", Format::table},
+                      {"json", Format::json},
+                      {"csv", Format::csv},
+                      {"vtt", Format::vtt},
+                      {"ssml", Format::ssml}},
                      "How to write it; default table");
+  command->add_flag("--ssml", options->ssml, "The same as --format ssml");
   command->add_flag("--batch", options->batch,
-                    "Every row of the input is a line of dialogue; write one JSON object a row");
+                    "Every row of the input is a line of dialogue; write one JSON object a row, or "
+                    "with --format vtt one cue after the other");
+  add_choice<RevealUnit>(*command, "--unit", options->unit,
+                         {{"step", RevealUnit::step},
+                          {"word", RevealUnit::word},
+                          {"row", RevealUnit::row},
+                          {"line", RevealUnit::line}},
+                         "vtt: what has a time of its own; default step");
+  command->add_option("--speaker", options->speaker, "vtt: whose voice it is")->type_name("NAME");
+  command
+      ->add_option("--stay", options->stay, "vtt: how long a line stays after its last character")
+      ->capture_default_str()
+      ->type_name("TIME");
   command->callback([options, &status] { run(*options, status); });
 }
 

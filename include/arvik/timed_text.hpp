@@ -1,0 +1,47 @@
+#pragma once
+
+#include <string>
+
+#include "arvik/language.hpp"
+#include "arvik/markup.hpp"
+#include "arvik/schedule.hpp"
+#include "arvik/steps.hpp"
+
+/// Part of arvik::script. Scheduled lines in open formats of timed text: WebVTT (W3C Candidate
+/// Recommendation, 4 April 2019) for browsers and video players, and SSML 1.1 (W3C Recommendation,
+/// 7 September 2010) for speech synthesisers.
+namespace arvik {
+
+/// How a line becomes a cue.
+struct CueOptions {
+  RevealUnit unit = RevealUnit::step;  ///< what has a timestamp of its own; `line`: none
+  std::string speaker{};               ///< the voice; empty: none
+  Nanoseconds begin{};                 ///< of the line in the file; 0 or more
+  Nanoseconds stay{};                  ///< how long the text stays after the line has finished
+};
+
+/// What a WebVTT file begins with.
+[[nodiscard]] std::string vtt_header();
+
+/// One line as a WebVTT cue with timestamps inside its text, and the empty row behind it. Bold,
+/// italic, underline and language are kept; colours, sizes, icons, marks and holds are not, as
+/// WebVTT has nothing for them. Times are rounded to milliseconds; what falls into one shares a
+/// timestamp. Empty text gives an empty string: there is no cue without text.
+[[nodiscard]] std::string vtt_cue(const MarkedText& marked, const Steps& steps,
+                                  const Schedule& schedule, Language& language,
+                                  const CueOptions& options = {});
+
+/// When the cue of a line ends: the line's finish and options.stay behind it, at least 1 ms after
+/// its begin; in whole milliseconds, so that the next cue may begin just there.
+[[nodiscard]] Nanoseconds cue_end(const Schedule& schedule, const CueOptions& options);
+
+/// A line as an SSML document: pauses as breaks in whole milliseconds, one for each place; rates as
+/// prosody in percent of `rate`, that of the line's pace; marks, and holds and sounds as marks named
+/// `hold` and `sound-NAME`; languages. The end of a mark that is a span is named `NAME-end`. Breaks
+/// before the first word stand behind a mark `line-begin`, because some synthesisers drop breaks
+/// that nothing stands before.
+[[nodiscard]] std::string ssml_document(const MarkedText& marked, const Steps& steps,
+                                        const Schedule& schedule, const Language& language,
+                                        double rate);
+
+}  // namespace arvik

@@ -1,0 +1,111 @@
+// A style's tags are read by the markup's own parser, so that a style can say what a tag can say,
+// in the same words and with the same messages.
+
+#include "arvik/style_file.hpp"
+
+#include "style_reader.hpp"
+
+namespace arvik {
+namespace script {
+namespace {
+
+using nlohmann::ordered_json;
+
+// Takes a tag into the style; answers whether it is one about looks.
+bool take(StyleChange& style, const Instruction& what) {
+  if (std::holds_alternative<tag::Bold>(what)) {
+    style.bold = true;
+  } else if (std::holds_alternative<tag::Italic>(what)) {
+    style.italic = true;
+  } else if (std::holds_alternative<tag::Underline>(what)) {
+    style.underline = true;
+  } else if (std::holds_alternative<tag::Strike>(what)) {
+    style.strike = true;
+  } else if (const auto* color = std::get_if<tag::Color>(&what)) {
+    style.color = color->color;
+  } else if (const auto* size = std::get_if<tag::Size>(&what)) {
+    style.percent = size->percent;
+  } else if (const auto* enter = std::get_if<tag::Enter>(&what)) {
+    style.entrance = enter->how;
+    style.entrance_time = enter->time;
+  } else {
+    return false;
+  }
+  return true;
+}
+
+void read_tag(const std::string& head, const std::string& pointer, StyleChange& style,
+              Problems& problems) {
+  const MarkedText marked = parse("[" + head + ": x]");
+  const bool one_tag = marked.spans.size() == 1 && marked.points.empty() && marked.text == "x";
+  if (!marked.diagnostics.empty()) {
+    problems.bad_value(pointer, marked.diagnostics[0].message, marked.diagnostics[0].hint);
+  } else if (!one_tag || !take(style, marked.spans[0].what)) {
+    problems.bad_value(pointer, quoted_word(head) +
+                                    " is no tag about looks: a style takes b, i, u, s, color, "
+                                    "size and enter");
+  }
+}
+
+}  // namespace
+
+std::vector<NamedStyle> read_styles(const ordered_json& styles, const std::string& pointer,
+                                    Problems& problems) {
+  std::vector<NamedStyle> read;
+  if (!styles.is_object()) {
+    problems.bad_value(pointer, "styles must be an object: names with lists of tags");
+    return read;
+  }
+  for (const auto& [name, tags] : styles.items()) {
+    const std::string place = pointer_to(pointer, name);
+    NamedStyle& style = read.emplace_back();
+    style.name = name;
+    if (name.empty() || name.find_first_of(" \t\r\n[]:") != std::string::npos) {
+      problems.bad_value(place, quoted_word(name) +
+                                    " cannot be written in a tag: a name has no blank, colon or "
+                                    "bracket");
+    }
+    if (!tags.is_array()) {
+      problems.bad_value(place, "a style is a list of tags, like [\"i\", \"color teal\"]");
+      continue;
+    }
+    for (std::size_t i = 0; i < tags.size(); ++i) {
+      if (tags[i].is_string()) {
+        read_tag(tags[i].get<std::string>(), pointer_to(place, i), style.change, problems);
+      } else {
+        problems.bad_value(pointer_to(place, i), "a tag must be a string, like \"color teal\"");
+      }
+    }
+  }
+  return read;
+}
+
+}  // namespace script
+
+tl::expected<std::vector<NamedStyle>, std::vector<Diagnostic>> parse_styles(std::string_view json) {
+  const auto located = script::parse_located(json);
+  if (!located) return tl::unexpected(std::vector<Diagnostic>{located.error()});
+  script::Problems problems(json, *located);
+  std::vector<NamedStyle> styles;
+  if (!located->root.is_object() || !located->root.contains("arvik_styles")) {
+    problems.bad_value("", "\"arvik_styles\": 1 is missing: is this a file of styles?");
+  }
+  if (problems.list().empty() && !located->root.contains("styles")) {
+    problems.bad_value("", "\"styles\" is missing");
+  }
+  for (const auto& [key, value] : located->root.items()) {
+    if (!located->root.is_object()) break;
+    if (key == "styles") {
+      styles = script::read_styles(value, "/styles", problems);
+    } else if (key == "arvik_styles") {
+      if (value != 1) problems.bad_value("/arvik_styles", "this version reads format 1 only");
+    } else if (key != "$schema" && key != "description") {
+      problems.unknown_key(script::pointer_to("", key), key, "a file of styles",
+                           {"arvik_styles", "styles", "description"});
+    }
+  }
+  if (!problems.list().empty()) return tl::unexpected(std::move(problems.list()));
+  return styles;
+}
+
+}  // namespace arvik
