@@ -16,7 +16,7 @@ ROOM_OF_HEADER = {
     "pace": "pacing", "schedule": "pacing",
     "font": "layout", "box": "layout", "layout": "layout",
     "font_set": "fonts",
-    "reveal": "playback", "frame": "playback", "player_settings": "playback", "draw": "draw",
+    "reveal": "playback", "frame": "playback", "player_settings": "playback", "draw": "draw", "chart": "draw",
     "typesetter": "line", "arvik": "line",
     "pace_file": "script", "style_file": "script", "read_file": "script", "timed_text": "script",
 }

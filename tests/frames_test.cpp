@@ -204,7 +204,7 @@ TEST_CASE("frames allocate nothing into a used buffer") {
 TEST_CASE("pictures have a size that can be, and are PNG files") {
   CHECK_FALSE(Canvas::make(0, 10, black).has_value());
   CHECK_FALSE(Canvas::make(10, 30'000, black).has_value());
-  const Canvas canvas = Canvas::make(3, 2, Rgba{255, 0, 0, 255}).value();
+  Canvas canvas = Canvas::make(3, 2, Rgba{255, 0, 0, 255}).value();
   CHECK(canvas.pixels() == Pixels(6, 0xFFFF0000U));
-  CHECK(canvas.png().substr(1, 3) == "PNG");
+  CHECK(canvas.file().substr(1, 3) == "PNG");
 }

@@ -3,6 +3,7 @@
 #include <cstdint>
 #include <memory>
 #include <string>
+#include <string_view>
 #include <tl/expected.hpp>
 #include <vector>
 
@@ -21,25 +22,31 @@ struct DrawColors {
   Rgba debug{224, 164, 88, 255};  ///< debug marks
 };
 
+enum class CanvasKind : std::uint8_t {
+  pixels,  ///< becomes a PNG file
+  svg      ///< shapes without pixels; becomes an SVG file
+};
+
 /// A picture that frames are painted on. 1 to 20,000 pixels in each direction.
 class Canvas {
  public:
   /// Fails with bad_box for a size out of range.
-  [[nodiscard]] static tl::expected<Canvas, Diagnostic> make(int width, int height, Rgba paper);
+  [[nodiscard]] static tl::expected<Canvas, Diagnostic> make(int width, int height, Rgba paper,
+                                                             CanvasKind kind = CanvasKind::pixels);
   Canvas(Canvas&&) noexcept;
   Canvas& operator=(Canvas&&) noexcept;
   ~Canvas();
 
   [[nodiscard]] int width() const;
   [[nodiscard]] int height() const;
-  /// The pixels row by row, 0xAARRGGBB each, alpha premultiplied.
+  /// The pixels row by row, 0xAARRGGBB each, alpha premultiplied; none of an SVG.
   [[nodiscard]] std::vector<std::uint32_t> pixels() const;
-  /// The picture as a PNG file.
-  [[nodiscard]] std::string png() const;
+  /// The picture as the bytes of a file. Nothing can be painted on an SVG afterwards.
+  [[nodiscard]] std::string file();
+
+  struct Impl;
 
  private:
-  friend class Painter;
-  struct Impl;
   explicit Canvas(std::unique_ptr<Impl> impl);
   std::unique_ptr<Impl> impl_;
 };
@@ -61,9 +68,32 @@ class Painter {
   void paint_debug(Canvas& canvas, const Layout& layout, std::uint32_t page, float x,
                    float y) const;
 
- private:
   struct Impl;
+
+ private:
   std::unique_ptr<Impl> impl_;
+};
+
+/// Short texts beside pictures, laid out and painted like any line.
+class LabelPainter {
+ public:
+  /// With the faces of a font set, at a size of its own in pixels, 1 to 2000.
+  LabelPainter(const FontSet& fonts, float pixels);
+
+  [[nodiscard]] float width(std::string_view text);
+  [[nodiscard]] float height() const;
+  /// `x` is where the text begins, ends or has its middle, as `align` says; `y` is its top.
+  void paint(Canvas& canvas, std::string_view text, float x, float y, Rgba color,
+             Align align = Align::start);
+
+ private:
+  const Layout& lay_out_label(std::string_view text);
+
+  FontSet fonts_;
+  Painter painter_;
+  Language language_;
+  MarkedText marked_;
+  Layout layout_;
 };
 
 }  // namespace arvik

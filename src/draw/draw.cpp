@@ -4,52 +4,29 @@
 
 #include "arvik/draw.hpp"
 
-#include <cairo-ft.h>
-#include <cairo.h>
+#include <cairo-svg.h>
 
 #include <algorithm>
-#include <new>
+
+#include "cairo.hpp"
 
 namespace arvik {
+
+using namespace draw;
+
 namespace {
 
-struct CairoDeleter {
-  void operator()(cairo_surface_t* surface) const { cairo_surface_destroy(surface); }
-  void operator()(cairo_t* context) const { cairo_destroy(context); }
-  void operator()(cairo_font_face_t* face) const { cairo_font_face_destroy(face); }
-  void operator()(cairo_font_options_t* options) const { cairo_font_options_destroy(options); }
-  void operator()(cairo_pattern_t* pattern) const { cairo_pattern_destroy(pattern); }
-};
-template <typename Object>
-using Cairo = std::unique_ptr<Object, CairoDeleter>;
-
 constexpr int most_pixels = 20'000;
-
-void set_color(cairo_t* cairo, Rgba color, float opacity = 1) {
-  constexpr double full = 255;
-  cairo_set_source_rgba(cairo, color.red / full, color.green / full, color.blue / full,
-                        color.alpha / full * static_cast<double>(opacity));
-}
 
 cairo_status_t append_bytes(void* target, const unsigned char* bytes, unsigned size) {
   static_cast<std::string*>(target)->append(reinterpret_cast<const char*>(bytes), size);
   return CAIRO_STATUS_SUCCESS;
 }
 
-struct Face {
-  FT_Face face = nullptr;
-  Cairo<cairo_font_face_t> cairo;
-  bool pictures = false;
-};
-
 }  // namespace
 
-struct Canvas::Impl {
-  Cairo<cairo_surface_t> surface;
-  Cairo<cairo_t> cairo;
-};
-
-tl::expected<Canvas, Diagnostic> Canvas::make(int width, int height, Rgba paper) {
+tl::expected<Canvas, Diagnostic> Canvas::make(int width, int height, Rgba paper,
+                                              CanvasKind kind) {
   if (width < 1 || height < 1 || width > most_pixels || height > most_pixels) {
     return tl::unexpected(
         Diagnostic{.code = DiagnosticCode::bad_box,
@@ -57,7 +34,12 @@ tl::expected<Canvas, Diagnostic> Canvas::make(int width, int height, Rgba paper)
                    .message = "a picture must be 1 to 20000 pixels wide and high"});
   }
   auto impl = std::make_unique<Impl>();
-  impl->surface.reset(cairo_image_surface_create(CAIRO_FORMAT_ARGB32, width, height));
+  impl->kind = kind;
+  impl->width = width;
+  impl->height = height;
+  impl->surface.reset(kind == CanvasKind::svg
+                          ? cairo_svg_surface_create_for_stream(append_bytes, &impl->svg, width, height)
+                          : cairo_image_surface_create(CAIRO_FORMAT_ARGB32, width, height));
   if (cairo_surface_status(impl->surface.get()) != CAIRO_STATUS_SUCCESS) throw std::bad_alloc();
   impl->cairo.reset(cairo_create(impl->surface.get()));
   set_color(impl->cairo.get(), paper);
@@ -72,10 +54,11 @@ Canvas::Canvas(Canvas&&) noexcept = default;
 Canvas& Canvas::operator=(Canvas&&) noexcept = default;
 Canvas::~Canvas() = default;
 
-int Canvas::width() const { return cairo_image_surface_get_width(impl_->surface.get()); }
-int Canvas::height() const { return cairo_image_surface_get_height(impl_->surface.get()); }
+int Canvas::width() const { return impl_->width; }
+int Canvas::height() const { return impl_->height; }
 
 std::vector<std::uint32_t> Canvas::pixels() const {
+  if (impl_->kind != CanvasKind::pixels) return {};
   cairo_surface_flush(impl_->surface.get());
   const unsigned char* data = cairo_image_surface_get_data(impl_->surface.get());
   const auto stride =
@@ -89,54 +72,16 @@ std::vector<std::uint32_t> Canvas::pixels() const {
   return pixels;
 }
 
-std::string Canvas::png() const {
+std::string Canvas::file() {
+  if (impl_->kind == CanvasKind::svg) {
+    cairo_surface_finish(impl_->surface.get());
+    return impl_->svg;
+  }
   std::string png;
   const auto status = cairo_surface_write_to_png_stream(impl_->surface.get(), append_bytes, &png);
   if (status != CAIRO_STATUS_SUCCESS) throw std::bad_alloc();
   return png;
 }
-
-struct Painter::Impl {
-  FontSet fonts;
-  DrawColors colors;
-  FT_Library library = nullptr;
-  std::vector<Face> faces;
-  Cairo<cairo_font_options_t> options{cairo_font_options_create()};
-
-  Impl(const FontSet& set, const DrawColors& palette) : fonts(set), colors(palette) {
-    if (FT_Init_FreeType(&library) != 0) throw std::bad_alloc();
-    for (const FontSource& source : fonts.sources()) {
-      Face face;
-      // The font set has opened the same bytes before.
-      if (FT_New_Memory_Face(library, reinterpret_cast<const FT_Byte*>(source.data->data()),
-                             static_cast<FT_Long>(source.data->size()), source.index,
-                             &face.face) != 0) {
-        throw std::bad_alloc();
-      }
-      face.pictures = !FT_IS_SCALABLE(face.face);
-      const int flags = face.pictures ? FT_LOAD_COLOR : FT_LOAD_NO_HINTING;
-      face.cairo.reset(cairo_ft_font_face_create_for_ft_face(face.face, flags));
-      faces.push_back(std::move(face));
-    }
-    cairo_font_options_set_hint_style(options.get(), CAIRO_HINT_STYLE_NONE);
-    cairo_font_options_set_hint_metrics(options.get(), CAIRO_HINT_METRICS_OFF);
-    cairo_font_options_set_antialias(options.get(), CAIRO_ANTIALIAS_GRAY);
-  }
-  Impl(const Impl&) = delete;
-  Impl& operator=(const Impl&) = delete;
-  ~Impl() {
-    for (Face& face : faces) {
-      face.cairo.reset();
-      FT_Done_Face(face.face);
-    }
-    FT_Done_FreeType(library);
-  }
-
-  void paint_glyph(cairo_t* cairo, const Layout& layout, const FrameGlyph& frame) const;
-  void paint_shape(cairo_t* cairo, const Glyph& glyph, Rgba color, float opacity) const;
-  void paint_lines(cairo_t* cairo, const Glyph& glyph, const TextStyle& style, Rgba color,
-                   float opacity) const;
-};
 
 void Painter::Impl::paint_shape(cairo_t* cairo, const Glyph& glyph, Rgba color,
                                 float opacity) const {
@@ -216,7 +161,7 @@ Painter& Painter::operator=(Painter&&) noexcept = default;
 Painter::~Painter() = default;
 
 void Painter::paint_box(Canvas& canvas, const Layout& layout, float x, float y) const {
-  cairo_t* cairo = canvas.impl_->cairo.get();
+  cairo_t* cairo = Canvas::Impl::of(canvas);
   const auto left = static_cast<double>(x);
   const auto top = static_cast<double>(y);
   const auto width = static_cast<double>(layout.box_width);
@@ -232,7 +177,7 @@ void Painter::paint_box(Canvas& canvas, const Layout& layout, float x, float y) 
 
 void Painter::paint_frame(Canvas& canvas, const Layout& layout, const Frame& frame, float x,
                           float y) const {
-  cairo_t* cairo = canvas.impl_->cairo.get();
+  cairo_t* cairo = Canvas::Impl::of(canvas);
   cairo_save(cairo);
   cairo_translate(cairo, static_cast<double>(x), static_cast<double>(y));
   for (const FrameGlyph& glyph : frame.glyphs) impl_->paint_glyph(cairo, layout, glyph);
@@ -241,7 +186,7 @@ void Painter::paint_frame(Canvas& canvas, const Layout& layout, const Frame& fra
 
 void Painter::paint_debug(Canvas& canvas, const Layout& layout, std::uint32_t page, float x,
                           float y) const {
-  cairo_t* cairo = canvas.impl_->cairo.get();
+  cairo_t* cairo = Canvas::Impl::of(canvas);
   cairo_save(cairo);
   cairo_translate(cairo, static_cast<double>(x), static_cast<double>(y));
   cairo_set_line_width(cairo, 1);

@@ -15,5 +15,6 @@ void add_reveal_command(CLI::App& app, ExitStatus& status);
 void add_schedule_command(CLI::App& app, ExitStatus& status);
 void add_layout_command(CLI::App& app, ExitStatus& status);
 void add_frames_command(CLI::App& app, ExitStatus& status);
+void add_chart_command(CLI::App& app, ExitStatus& status);
 
 }  // namespace arvik::tool

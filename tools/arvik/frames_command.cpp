@@ -4,7 +4,6 @@
 #include <algorithm>
 #include <cmath>
 #include <filesystem>
-#include <fstream>
 
 #include "arvik/draw.hpp"
 #include "arvik/frame.hpp"
@@ -122,37 +121,6 @@ Canvas make_canvas(float width, float height) {
   return std::move(*canvas);
 }
 
-void write_picture(const std::filesystem::path& path, const Canvas& canvas) {
-  std::ofstream file(path, std::ios::binary);
-  file << canvas.png();
-  file.close();
-  if (!file) throw Failure(wrong_usage, "cannot write " + path.string());
-}
-
-// A short text above each picture of a strip, laid out and painted like any line.
-class Label {
- public:
-  explicit Label(const FontSet& fonts)
-      : fonts_(FontSet::make(fonts.sources(), label_size).value()),
-        painter_(fonts_, DrawColors{.text = DrawColors{}.debug}),
-        language_(Language::open("en").value()) {}
-
-  void paint(Canvas& canvas, const std::string& text, float x, float y) {
-    const MarkedText marked{.text = text};
-    const Steps steps = language_.segment(text);
-    const Layout layout = lay_out(marked, steps, language_, fonts_, Box{}).value();
-    const Schedule times = schedule(marked, steps, language_).value();
-    Frame frame;
-    make_frame(layout, times, steps.size(), times.duration, {}, frame);
-    painter_.paint_frame(canvas, layout, frame, x, y);
-  }
-
- private:
-  FontSet fonts_;
-  Painter painter_;
-  Language language_;
-};
-
 std::string seconds(Nanoseconds time) {
   return fmt::format("{:.2f} s", std::chrono::duration<double>(time).count());
 }
@@ -160,7 +128,7 @@ std::string seconds(Nanoseconds time) {
 void write_strip(const FramesOptions& options, const Scene& scene, const FontSet& fonts,
                  const std::vector<Nanoseconds>& moments) {
   const Painter painter(fonts);
-  Label label(fonts);
+  LabelPainter label(fonts, label_size);
   constexpr float sheet_width = 1280;
   constexpr float label_height = 20;
   const float cell_width = scene.layout.box_width + margin;
@@ -176,11 +144,11 @@ void write_strip(const FramesOptions& options, const Scene& scene, const FontSet
     const std::size_t row = i / columns;
     const float x = margin + cell_width * static_cast<float>(column);
     const float y = margin + cell_height * static_cast<float>(row);
-    label.paint(canvas, seconds(moments[i]), x, y);
+    label.paint(canvas, seconds(moments[i]), x, y, DrawColors{}.debug);
     paint(scene, painter, moments[i], canvas, x, y + label_height);
   }
   const std::filesystem::path path = std::filesystem::path(options.output) / "strip.png";
-  write_picture(path, canvas);
+  write_file(path, canvas.file());
   fmt::print("{}\n", path.string());
 }
 
@@ -200,7 +168,7 @@ void write_frames(const FramesOptions& options, const Scene& scene, const FontSe
         std::filesystem::path(options.output) /
         fmt::format("frame-{:06}ms.png",
                     std::chrono::duration_cast<std::chrono::milliseconds>(moments[i]).count());
-    write_picture(path, canvas);
+    write_file(path, canvas.file());
     if (list) fmt::print("{}\n", path.string());
     bar.set(i + 1);
   }

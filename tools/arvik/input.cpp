@@ -95,13 +95,25 @@ Vocabulary read_vocabulary(const TextOptions& options) {
   return vocabulary;
 }
 
+namespace {
+
+InputText read_whole_file(const std::string& path) {
+  auto content = read_file(path);
+  if (!content) throw Failure(wrong_usage, content.error().message);
+  return {path, std::move(*content)};
+}
+
+InputText without_last_newline(InputText input) {
+  if (input.text.ends_with('\n')) input.text.pop_back();
+  if (input.text.ends_with('\r')) input.text.pop_back();
+  return input;
+}
+
+}  // namespace
+
 InputText read_input(const TextOptions& options) {
   if (options.text_option->count() > 0) return {"text", options.text};
-  if (!options.file.empty() && options.file != "-") {
-    auto content = read_file(options.file);
-    if (!content) throw Failure(wrong_usage, content.error().message);
-    return {options.file, std::move(*content)};
-  }
+  if (!options.file.empty() && options.file != "-") return read_whole_file(options.file);
   if (options.file.empty() && isatty(STDIN_FILENO) != 0) {
     throw Failure(wrong_usage, "no text: give it as TEXT, with --file, or through a pipe");
   }
@@ -111,10 +123,11 @@ InputText read_input(const TextOptions& options) {
 
 InputText read_line(const TextOptions& options) {
   InputText input = read_input(options);
-  if (options.text_option->count() > 0) return input;
-  if (input.text.ends_with('\n')) input.text.pop_back();
-  if (input.text.ends_with('\r')) input.text.pop_back();
-  return input;
+  return options.text_option->count() > 0 ? input : without_last_newline(std::move(input));
+}
+
+InputText read_line_from(const std::string& path) {
+  return without_last_newline(read_whole_file(path));
 }
 
 Language open_language(const TextOptions& options) {

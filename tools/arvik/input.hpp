@@ -30,6 +30,9 @@ struct InputText {
 /// The same as one line: of a file or pipe, the newline at the very end does not count.
 [[nodiscard]] InputText read_line(const TextOptions& options);
 
+/// The line in a file.
+[[nodiscard]] InputText read_line_from(const std::string& path);
+
 /// The named styles and values of the options. Reports a bad file on stderr and throws Failure.
 [[nodiscard]] Vocabulary read_vocabulary(const TextOptions& options);
 

@@ -4,10 +4,14 @@
 #include <unistd.h>
 
 #include <algorithm>
+#include <cerrno>
 #include <cstdio>
+#include <fstream>
+#include <system_error>
 
 #include "arvik/font.hpp"
 #include "arvik/language.hpp"
+#include "exit_status.hpp"
 
 namespace arvik::tool {
 namespace {
@@ -94,6 +98,17 @@ std::string printable(std::string_view text) {
     }
   }
   return result;
+}
+
+void write_file(const std::filesystem::path& path, const std::string& bytes) {
+  errno = 0;
+  std::ofstream file(path, std::ios::binary);
+  file << bytes;
+  file.close();
+  if (!file) {
+    throw Failure(wrong_usage,
+                  "cannot write " + path.string() + ": " + std::generic_category().message(errno));
+  }
 }
 
 ProgressBar::ProgressBar(std::size_t total)

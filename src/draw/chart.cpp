@@ -1,0 +1,451 @@
+// Colours and strokes of a chart; where things stand comes from the plan.
+
+#include "arvik/chart.hpp"
+
+#include <algorithm>
+#include <array>
+#include <charconv>
+#include <cmath>
+
+#include "cairo.hpp"
+
+namespace arvik {
+
+using namespace draw;
+
+namespace {
+
+constexpr float side_margin = 44;
+constexpr float label_pixels = 11;
+constexpr float title_pixels = 15;
+constexpr float flag_height = 16;
+constexpr float rest_height = 15;
+constexpr float bracket_height = 17;
+constexpr float ribbon_gap = 18;
+constexpr float plot_height = 230;
+
+struct Palette {
+  Rgba paper{247, 243, 234, 255};
+  Rgba ink{38, 44, 51, 255};
+  Rgba faint{150, 148, 140, 255};
+  Rgba hair{216, 210, 196, 255};
+  Rgba rest{236, 205, 150, 255};
+  Rgba rest_text{128, 88, 20, 255};
+  Rgba hold{176, 58, 72, 255};
+  Rgba flag{30, 110, 122, 255};
+  Rgba corridor{205, 222, 196, 255};
+  Rgba corridor_text{84, 118, 74, 255};
+  std::array<Rgba, 2> tracks{Rgba{38, 44, 51, 255}, Rgba{148, 62, 122, 255}};
+};
+
+double seconds(Nanoseconds time) { return std::chrono::duration<double>(time).count(); }
+
+std::string number(double value, int digits) {
+  std::array<char, 64> text{};
+  const auto [end, failure] = std::to_chars(text.data(), text.data() + text.size(), value,
+                                            std::chars_format::fixed, digits);
+  return failure == std::errc{} ? std::string(text.data(), end) : "?";
+}
+
+std::string time_label(Nanoseconds time) {
+  std::string text = number(seconds(time), 2);
+  while (text.ends_with('0')) text.pop_back();
+  if (text.ends_with('.')) text.pop_back();
+  return text + " s";
+}
+
+std::string summary(const ChartTrack& track) {
+  const std::size_t steps = track.schedule->onsets.size();
+  const double time = seconds(track.schedule->duration);
+  std::string text = std::to_string(steps) + (steps == 1 ? " character" : " characters") + " in " +
+                     number(time, 2) + " s";
+  if (time > 0) text += ", " + number(static_cast<double>(steps) / time, 1) + " a second";
+  return text;
+}
+
+class ChartPainter {
+ public:
+  ChartPainter(const std::vector<ChartTrack>& tracks, const FontSet& fonts,
+               const ChartOptions& options)
+      : tracks_(tracks),
+        options_(options),
+        plan_(plan_chart(tracks, options)),
+        painter_(fonts),
+        labels_(fonts, label_pixels),
+        titles_(fonts, title_pixels) {
+    const FontMetrics metrics = fonts.metrics(1, 0);
+    row_height_ = metrics.row_height;
+    ascent_ = metrics.ascent;
+  }
+
+  tl::expected<Canvas, Diagnostic> run(CanvasKind kind) {
+    float height = header_height();
+    for (const ChartRibbon& ribbon : plan_.ribbons) height += ribbon_height(ribbon) + ribbon_gap;
+    height += plot_height + 66;
+    auto canvas = Canvas::make(static_cast<int>(options_.width), static_cast<int>(std::ceil(height)),
+                               colors_.paper, kind);
+    if (!canvas) return canvas;
+    canvas_ = &*canvas;
+    cairo_ = Canvas::Impl::of(*canvas);
+    paint_header();
+    float y = header_height();
+    for (const ChartRibbon& ribbon : plan_.ribbons) {
+      paint_ribbon(ribbon, y);
+      y += ribbon_height(ribbon) + ribbon_gap;
+    }
+    paint_plot(y + 18);
+    return canvas;
+  }
+
+ private:
+  [[nodiscard]] float header_height() const {
+    return 22 + 22 * static_cast<float>(tracks_.size());
+  }
+
+  void paint_header() {
+    float y = 14;
+    for (std::size_t t = 0; t < tracks_.size(); ++t) {
+      const std::string& name = tracks_[t].name;
+      titles_.paint(*canvas_, name, side_margin, y, colors_.tracks[t]);
+      const float behind = name.empty() ? 0 : titles_.width(name) + 14;
+      labels_.paint(*canvas_, summary(tracks_[t]), side_margin + behind, y + 4, colors_.faint);
+      y += 22;
+    }
+  }
+
+  // --- ribbons
+
+  [[nodiscard]] static std::uint32_t lanes_of(const ChartStrip& strip) {
+    std::uint32_t lanes = 1;
+    for (const ChartChunk& chunk : strip.chunks) lanes = std::max(lanes, chunk.lane + 1);
+    return lanes;
+  }
+  [[nodiscard]] static std::uint32_t flag_lanes_of(const ChartStrip& strip) {
+    std::uint32_t lanes = 0;
+    for (const ChartFlag& flag : strip.flags) lanes = std::max(lanes, flag.lane + 1);
+    return lanes;
+  }
+  [[nodiscard]] static std::uint32_t levels_of(const ChartStrip& strip) {
+    std::uint32_t levels = 0;
+    for (const ChartBracket& bracket : strip.brackets) {
+      levels = std::max(levels, bracket.level + 1);
+    }
+    return levels;
+  }
+  [[nodiscard]] float text_height(const ChartStrip& strip) const {
+    return row_height_ * static_cast<float>(lanes_of(strip));
+  }
+  [[nodiscard]] float strip_height(const ChartStrip& strip) const {
+    if (strip.chunks.empty() && strip.rests.empty() && strip.flags.empty()) return 0;
+    return flag_height * static_cast<float>(flag_lanes_of(strip)) + text_height(strip) + 6 +
+           rest_height + 12 + bracket_height * static_cast<float>(levels_of(strip));
+  }
+  [[nodiscard]] float ribbon_height(const ChartRibbon& ribbon) const {
+    float height = 18;  // the axis
+    for (const ChartStrip& strip : ribbon.strips) height += strip_height(strip) + 4;
+    return height;
+  }
+
+  // Where a place of a ribbon is in the picture.
+  [[nodiscard]] float at(float x) const {
+    return plan_.right_to_left ? options_.width - side_margin - x : side_margin + x;
+  }
+
+  void stroke(float x0, float y0, float x1, float y1, Rgba color, double width = 1) {
+    set_color(cairo_, color);
+    cairo_set_line_width(cairo_, width);
+    cairo_move_to(cairo_, static_cast<double>(x0), static_cast<double>(y0));
+    cairo_line_to(cairo_, static_cast<double>(x1), static_cast<double>(y1));
+    cairo_stroke(cairo_);
+  }
+
+  void fill(float x0, float y0, float x1, float y1, Rgba color) {
+    set_color(cairo_, color);
+    cairo_rectangle(cairo_, static_cast<double>(std::min(x0, x1)), static_cast<double>(y0),
+                    static_cast<double>(std::abs(x1 - x0)), static_cast<double>(y1 - y0));
+    cairo_fill(cairo_);
+  }
+
+  void paint_ribbon(const ChartRibbon& ribbon, float top) {
+    const float bottom = top + ribbon_height(ribbon) - 18;
+    for (const ChartTick& tick : ribbon.ticks) {
+      stroke(at(tick.x), top, at(tick.x), bottom, colors_.hair);
+      labels_.paint(*canvas_, time_label(tick.time), at(tick.x), bottom + 3, colors_.faint,
+                    Align::center);
+    }
+    float y = top;
+    for (std::size_t t = 0; t < ribbon.strips.size(); ++t) {
+      if (strip_height(ribbon.strips[t]) == 0) continue;
+      paint_strip(ribbon.strips[t], t, y);
+      y += strip_height(ribbon.strips[t]) + 4;
+    }
+    stroke(at(0), bottom, at(ribbon.width), bottom, colors_.faint);
+  }
+
+  void paint_strip(const ChartStrip& strip, std::size_t track, float top) {
+    const float flags = flag_height * static_cast<float>(flag_lanes_of(strip));
+    const float base = top + flags + text_height(strip);  // below the lowest lane of text
+    const float rest_top = base + 4;
+    paint_flags(strip, top, rest_top + rest_height);
+    for (const ChartRest& rest : strip.rests) paint_rest(rest, rest_top);
+    for (const ChartChunk& chunk : strip.chunks) {
+      const float x = at(chunk.x);
+      const bool raised = chunk.lane > 0;
+      if (raised) {
+        const float from = base - row_height_ * static_cast<float>(chunk.lane);
+        stroke(x, from, x, rest_top + rest_height, colors_.hair);
+      }
+      stroke(x, rest_top + rest_height - 5, x, rest_top + rest_height, colors_.tracks[track]);
+      paint_chunk(chunk, track, base);
+    }
+    for (const float hold : strip.holds) paint_hold(at(hold), top + flags, rest_top + rest_height);
+    for (const ChartBracket& bracket : strip.brackets) {
+      paint_bracket(bracket, rest_top + rest_height + 4);
+    }
+  }
+
+  void paint_chunk(const ChartChunk& chunk, std::size_t track, float base) {
+    const Layout& layout = *tracks_[track].layout;
+    const auto& steps = layout.steps;
+    float left = steps[chunk.first_step].x;
+    float right = left;
+    for (std::uint32_t i = chunk.first_step; i < chunk.end_step; ++i) {
+      left = std::min(left, steps[i].x);
+      right = std::max(right, steps[i].x + steps[i].width);
+    }
+    const Row& row = layout.rows[steps[chunk.first_step].row];
+    const float baseline = base - row_height_ * static_cast<float>(chunk.lane + 1) + ascent_;
+    cairo_save(cairo_);
+    cairo_translate(cairo_, static_cast<double>(at(chunk.x)), static_cast<double>(baseline));
+    cairo_scale(cairo_, static_cast<double>(chunk.squeeze), 1);
+    cairo_translate(cairo_, static_cast<double>(plan_.right_to_left ? -right : -left),
+                    static_cast<double>(-row.baseline));
+    const auto first = layout.glyphs.begin() + row.first_glyph;
+    const auto end = layout.glyphs.begin() + row.end_glyph;
+    for (auto glyph = first; glyph != end; ++glyph) {
+      if (glyph->first_step < chunk.first_step || glyph->first_step >= chunk.end_step) continue;
+      const TextStyle& style = layout.styles[glyph->style].style;
+      const bool own = style.has_color && track == 0;
+      Painter::Impl::of(painter_).paint_shape(cairo_, *glyph,
+                                              own ? style.color : colors_.tracks[track], 1);
+    }
+    cairo_restore(cairo_);
+  }
+
+  void paint_rest(const ChartRest& rest, float top) {
+    fill(at(rest.begin), top, at(rest.end), top + rest_height, colors_.rest);
+    if (rest.label.empty()) return;
+    const float middle = (at(rest.begin) + at(rest.end)) / 2;
+    labels_.paint(*canvas_, rest.label, middle, top, colors_.rest_text, Align::center);
+  }
+
+  void paint_hold(float x, float top, float bottom) {
+    const float side = plan_.right_to_left ? -1.0F : 1.0F;
+    for (const float offset : {4.0F, 9.0F}) {
+      stroke(x + side * offset, top + 6, x + side * offset, bottom + 3, colors_.hold, 2);
+    }
+    labels_.paint(*canvas_, "hold", x + side * 14, (top + bottom) / 2 - 10, colors_.hold,
+                  plan_.right_to_left ? Align::end : Align::start);
+  }
+
+  void paint_flags(const ChartStrip& strip, float top, float bottom) {
+    const float lanes = static_cast<float>(flag_lanes_of(strip));
+    for (const ChartFlag& flag : strip.flags) {
+      const float x = at(flag.x);
+      const float y = top + flag_height * (lanes - 1 - static_cast<float>(flag.lane));
+      stroke(x, y + 2, x, bottom, colors_.flag);
+      labels_.paint(*canvas_, flag.label, x + (plan_.right_to_left ? -4.0F : 4.0F), y,
+                    colors_.flag, plan_.right_to_left ? Align::end : Align::start);
+    }
+  }
+
+  void paint_bracket(const ChartBracket& bracket, float top) {
+    const float y = top + bracket_height * static_cast<float>(bracket.level);
+    const float left = at(bracket.begin);
+    const float right = at(bracket.end);
+    stroke(left, y + 4, right, y + 4, colors_.faint);
+    if (bracket.opens) stroke(left, y, left, y + 4.5F, colors_.faint);
+    if (bracket.closes) stroke(right, y, right, y + 4.5F, colors_.faint);
+    labels_.paint(*canvas_, bracket.label, (left + right) / 2, y + 4, colors_.ink, Align::center);
+  }
+
+  // --- characters over time
+
+  void paint_plot(float top) {
+    std::size_t steps = 1;
+    for (const ChartTrack& track : tracks_) steps = std::max(steps, track.schedule->onsets.size());
+    most_steps_ = static_cast<double>(steps);
+    most_time_ = std::max(seconds(plan_.duration), 0.1) * 1.02;
+    plot_top_ = top;
+    paint_corridor();
+    paint_grid();
+    for (std::size_t t = 0; t < tracks_.size(); ++t) paint_curve(t);
+    const bool backwards = plan_.right_to_left;
+    labels_.paint(*canvas_, "characters shown, over seconds",
+                  backwards ? options_.width - side_margin : side_margin, top - 18, colors_.faint,
+                  backwards ? Align::end : Align::start);
+  }
+
+  [[nodiscard]] double plot_x(double time) const {
+    const double room = static_cast<double>(options_.width - 2 * side_margin - 60);
+    const double x = time / most_time_ * room;
+    const auto margin = static_cast<double>(side_margin);
+    return plan_.right_to_left ? static_cast<double>(options_.width) - margin - x : margin + x;
+  }
+  [[nodiscard]] double plot_y(double count) const {
+    return static_cast<double>(plot_top_ + plot_height) -
+           count / most_steps_ * static_cast<double>(plot_height);
+  }
+
+  void paint_corridor() {
+    // Each edge goes up to the end of the time or of the text, whichever comes first.
+    const auto end_of = [&](double rate) { return std::min(most_time_, most_steps_ / rate); };
+    const double slow_end = end_of(options_.slow_reading);
+    const double fast_end = end_of(options_.fast_reading);
+    cairo_move_to(cairo_, plot_x(0), plot_y(0));
+    cairo_line_to(cairo_, plot_x(fast_end), plot_y(fast_end * options_.fast_reading));
+    if (fast_end < slow_end) cairo_line_to(cairo_, plot_x(slow_end), plot_y(most_steps_));
+    cairo_line_to(cairo_, plot_x(slow_end), plot_y(slow_end * options_.slow_reading));
+    cairo_close_path(cairo_);
+    set_color(cairo_, colors_.corridor);
+    cairo_fill(cairo_);
+    const auto label = [&](double rate, double end) {
+      const bool on_top = end < most_time_;
+      const auto x = static_cast<float>(plot_x(end));
+      const auto y = static_cast<float>(plot_y(end * rate));
+      const float side = plan_.right_to_left ? -6.0F : 6.0F;
+      labels_.paint(*canvas_, number(rate, 0) + " a second", on_top ? x : x + side,
+                    on_top ? y - 15 : y - 7, colors_.corridor_text,
+                    on_top                ? Align::center
+                    : plan_.right_to_left ? Align::end
+                                          : Align::start);
+    };
+    label(options_.fast_reading, fast_end);
+    label(options_.slow_reading, slow_end);
+    const double rate = (options_.fast_reading + options_.slow_reading) / 2;
+    const double end = end_of(rate);
+    const double share = clearest_share(rate, end);
+    const double high = std::min(options_.fast_reading * end * share, most_steps_);
+    const double gap = plot_y(options_.slow_reading * end * share) - plot_y(high);
+    if (gap < 24) return;
+    labels_.paint(*canvas_, "as fast as people read", static_cast<float>(plot_x(end * share)),
+                  static_cast<float>(plot_y(rate * end * share)) - 7, colors_.corridor_text,
+                  Align::center);
+  }
+
+  // Where along the corridor a label is furthest from the curves.
+  [[nodiscard]] double clearest_share(double rate, double end) const {
+    double best = 0.8;
+    double most = -1;
+    for (double share = 0.5; share < 0.95; share += 0.05) {
+      double nearest = plot_height;
+      for (const ChartTrack& track : tracks_) {
+        for (double near = share - 0.1; near <= share + 0.1; near += 0.05) {
+          const auto& onsets = track.schedule->onsets;
+          const auto time = std::chrono::duration_cast<Nanoseconds>(
+              std::chrono::duration<double>(std::max(end * near, 0.0)));
+          const auto shown = std::upper_bound(onsets.begin(), onsets.end(), time) - onsets.begin();
+          const double gap = plot_y(static_cast<double>(shown)) - plot_y(end * share * rate);
+          nearest = std::min(nearest, std::abs(gap));
+        }
+      }
+      if (nearest > most) {
+        most = nearest;
+        best = share;
+      }
+    }
+    return best;
+  }
+
+  void paint_grid() {
+    static constexpr std::array<double, 12> nice{1,  2,   5,   10,  20,   50,
+                                                 100, 200, 500, 1000, 5000, 100'000};
+    const auto* step = std::find_if(nice.begin(), nice.end() - 1,
+                                    [&](double s) { return most_steps_ / s <= 6; });
+    for (double count = *step; count <= most_steps_; count += *step) {
+      const auto y = static_cast<float>(plot_y(count));
+      stroke(side_margin, y, options_.width - side_margin, y, colors_.hair, 0.5);
+      labels_.paint(*canvas_, number(count, 0),
+                    plan_.right_to_left ? options_.width - side_margin + 6 : side_margin - 6, y - 7,
+                    colors_.faint, plan_.right_to_left ? Align::start : Align::end);
+    }
+    const auto bottom = static_cast<float>(plot_y(0));
+    stroke(side_margin, bottom, options_.width - side_margin, bottom, colors_.faint);
+    static constexpr std::array<double, 10> times{0.1, 0.2, 0.5, 1, 2, 5, 10, 30, 60, 600};
+    const auto* gap = std::find_if(times.begin(), times.end() - 1,
+                                   [&](double s) { return most_time_ / s <= 14; });
+    for (double time = 0; time <= most_time_; time += *gap) {
+      const auto x = static_cast<float>(plot_x(time));
+      stroke(x, bottom, x, bottom + 4, colors_.faint);
+      labels_.paint(*canvas_, number(time, *gap < 1 ? 1 : 0), x, bottom + 5, colors_.faint,
+                    Align::center);
+    }
+  }
+
+  void paint_curve(std::size_t track) {
+    const Schedule& schedule = *tracks_[track].schedule;
+    for (const Event& event : schedule.events) {
+      if (event.kind != EventKind::hold) continue;
+      const auto x = static_cast<float>(plot_x(seconds(event.time)));
+      const auto y = static_cast<float>(plot_y(event.step));
+      stroke(x - 3, y - 7, x - 3, y + 7, colors_.hold, 2);
+      stroke(x + 2, y - 7, x + 2, y + 7, colors_.hold, 2);
+    }
+    cairo_move_to(cairo_, plot_x(0), plot_y(0));
+    for (std::size_t i = 0; i < schedule.onsets.size(); ++i) {
+      const double x = plot_x(seconds(schedule.onsets[i]));
+      cairo_line_to(cairo_, x, plot_y(static_cast<double>(i)));
+      cairo_line_to(cairo_, x, plot_y(static_cast<double>(i + 1)));
+    }
+    const double end = seconds(schedule.duration);
+    cairo_line_to(cairo_, plot_x(end), plot_y(static_cast<double>(schedule.onsets.size())));
+    set_color(cairo_, colors_.tracks[track]);
+    cairo_set_line_width(cairo_, 1.8);
+    cairo_set_line_join(cairo_, CAIRO_LINE_JOIN_ROUND);
+    cairo_stroke(cairo_);
+    const auto x = static_cast<float>(plot_x(end));
+    const auto y = static_cast<float>(plot_y(static_cast<double>(schedule.onsets.size())));
+    const bool backwards = plan_.right_to_left;
+    const std::string label = tracks_.size() > 1 ? tracks_[track].name : time_label(schedule.duration);
+    labels_.paint(*canvas_, label, backwards ? x - 6 : x + 6,
+                  y + (track == 0 ? -4.0F : 8.0F), colors_.tracks[track],
+                  backwards ? Align::end : Align::start);
+  }
+
+  const std::vector<ChartTrack>& tracks_;
+  const ChartOptions& options_;
+  ChartPlan plan_;
+  Painter painter_;
+  LabelPainter labels_;
+  LabelPainter titles_;
+  Palette colors_;
+  float row_height_ = 0;
+  float ascent_ = 0;
+  Canvas* canvas_ = nullptr;
+  cairo_t* cairo_ = nullptr;
+  double most_steps_ = 1;
+  double most_time_ = 1;
+  float plot_top_ = 0;
+};
+
+}  // namespace
+
+tl::expected<Canvas, Diagnostic> paint_chart(const std::vector<ChartTrack>& tracks,
+                                             const FontSet& fonts, const ChartOptions& options,
+                                             CanvasKind kind) {
+  const auto bad = [](std::string message) {
+    return tl::unexpected(Diagnostic{.code = DiagnosticCode::bad_box,
+                                     .severity = Severity::error,
+                                     .message = std::move(message)});
+  };
+  if (tracks.empty() || tracks.size() > 2) return bad("a chart has one track or two");
+  if (!(options.width >= 480 && options.width <= 8000)) {
+    return bad("a chart must be 480 to 8000 pixels wide");
+  }
+  if (!(options.slow_reading > 0 && options.slow_reading <= options.fast_reading)) {
+    return bad("reading speeds must be more than 0, the slow one first");
+  }
+  return ChartPainter(tracks, fonts, options).run(kind);
+}
+
+}  // namespace arvik
