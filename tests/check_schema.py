@@ -1,4 +1,4 @@
-"""The pace schema and the tool agree: both take the good files, both refuse the wrong ones.
+"""The schemas and the tool agree: both take the good files, both refuse the wrong ones.
 
 Usage: check_schema.py SOURCE_DIR ARVIK
 """
@@ -10,42 +10,95 @@ import tempfile
 
 import jsonschema
 
-WRONG = {
-    "no version": {"rate": "30cps"},
-    "unknown key": {"arvik_pace": 1, "rated": "30cps"},
-    "number without unit": {"arvik_pace": 1, "rate": 30},
-    "pause without unit": {"arvik_pace": 1, "sentence": "240"},
-    "other version": {"arvik_pace": 2},
-    "abbreviation without stop": {"arvik_pace": 1, "abbreviations": ["Adm"]},
-    "not an object": ["arvik_pace"],
+# For each schema: how the tool reads such a file, the good files of the demo, good and wrong ones.
+PACES = {
+    "schema": "pace.schema.json",
+    "arguments": lambda path, value: ["--pace", path + name_in(value)],
+    "demo": ["*.pace.json", "*.paces.json"],
+    "good": {
+        "all values": {"arvik_pace": 1, "rate": "x1.5", "unit": "row", "characters": {"♪": "1s"},
+                       "least": "1s", "most": "2s", "fit_pauses": "keep", "jitter": "100%",
+                       "seed": 18446744073709551615, "abbreviations": ["a."], "fit": None},
+        "based on": {"arvik_paces": 1, "paces": {"a": {"based_on": "b"}, "b": {"fit": "1.5s"}}},
+    },
+    "wrong": {
+        "no version": {"rate": "30cps"},
+        "unknown key": {"arvik_pace": 1, "rated": "30cps"},
+        "number without unit": {"arvik_pace": 1, "rate": 30},
+        "pause without unit": {"arvik_pace": 1, "sentence": "240"},
+        "other version": {"arvik_pace": 2},
+        "abbreviation without stop": {"arvik_pace": 1, "abbreviations": ["Adm"]},
+        "not an object": ["arvik_pace"],
+        "unknown unit": {"arvik_pace": 1, "unit": "letter"},
+        "jitter beyond all": {"arvik_pace": 1, "jitter": "101%"},
+        "negative seed": {"arvik_pace": 1, "seed": -1},
+        "characters without time": {"arvik_pace": 1, "characters": {"♪": 3}},
+        "based on in a single pace": {"arvik_pace": 1, "based_on": "a"},
+        "several without paces": {"arvik_paces": 1},
+        "unknown key of one of several": {"arvik_paces": 1, "paces": {"a": {"rated": "1cps"}}},
+        "version inside": {"arvik_paces": 1, "paces": {"a": {"arvik_pace": 1}}},
+    },
+}
+STYLES = {
+    "schema": "styles.schema.json",
+    "arguments": lambda path, value: ["--styles", path],
+    "demo": ["*.styles.json"],
+    "good": {"empty": {"arvik_styles": 1, "styles": {}},
+             "all": {"arvik_styles": 1, "styles": {"x": ["b", "i", "u", "s", "color #112233",
+                                                         "size 50%", "enter wipe", "enter cut 0s"]}}},
+    "wrong": {
+        "no version": {"styles": {}},
+        "no styles": {"arvik_styles": 1},
+        "not a list": {"arvik_styles": 1, "styles": {"x": "b"}},
+        "unknown tag": {"arvik_styles": 1, "styles": {"x": ["bold"]}},
+        "not about looks": {"arvik_styles": 1, "styles": {"x": ["rate x2"]}},
+        "content": {"arvik_styles": 1, "styles": {"x": ["b: y"]}},
+        "name with a blank": {"arvik_styles": 1, "styles": {"x y": ["b"]}},
+        "unknown key": {"arvik_styles": 1, "styles": {}, "style": {}},
+    },
 }
 
 
-def tool_accepts(arvik, path):
-    run = subprocess.run([arvik, "schedule", "--pace", path, "a. b"], capture_output=True)
+def name_in(value):
+    paces = value.get("paces") if isinstance(value, dict) else None
+    return "#" + next(iter(paces)) if paces else ""
+
+
+def tool_accepts(arvik, arguments):
+    run = subprocess.run([arvik, "schedule", *arguments, "a. b"], capture_output=True)
     assert run.returncode in (0, 1), run
     return run.returncode == 0
 
 
-def main(root, arvik):
-    schema = json.loads((root / "schemas/pace.schema.json").read_text())
+def check(kind, root, arvik, problems):
+    schema = json.loads((root / "schemas" / kind["schema"]).read_text())
     jsonschema.Draft202012Validator.check_schema(schema)
     validator = jsonschema.Draft202012Validator(schema)
-    problems = []
-    good = sorted(root.glob("demo/*.pace.json"))
-    for path in good:
-        if not validator.is_valid(json.loads(path.read_text())) or not tool_accepts(arvik, path):
-            problems.append(f"{path} is refused")
+    files = [path for pattern in kind["demo"] for path in sorted(root.glob("demo/" + pattern))]
+    if not files:
+        problems.append(f"no demo file for {kind['schema']}")
     with tempfile.TemporaryDirectory() as folder:
-        for name, value in WRONG.items():
-            path = pathlib.Path(folder) / "wrong.pace.json"
-            path.write_text(json.dumps(value))
-            if validator.is_valid(value):
-                problems.append(f"the schema takes: {name}")
-            if tool_accepts(arvik, path):
-                problems.append(f"the tool takes: {name}")
-    print("\n".join(problems) or f"{len(good)} good and {len(WRONG)} wrong files")
-    return 1 if problems or not good else 0
+        def both(name, value, path, wanted):
+            if validator.is_valid(value) != wanted:
+                problems.append(f"the schema {'refuses' if wanted else 'takes'}: {name}")
+            if tool_accepts(arvik, kind["arguments"](str(path), value)) != wanted:
+                problems.append(f"the tool {'refuses' if wanted else 'takes'}: {name}")
+
+        for path in files:
+            both(path.name, json.loads(path.read_text()), path, True)
+        path = pathlib.Path(folder) / "file.json"
+        for wanted in (True, False):
+            for name, value in kind["good" if wanted else "wrong"].items():
+                path.write_text(json.dumps(value))
+                both(name, value, path, wanted)
+    return len(files) + len(kind["good"]) + len(kind["wrong"])
+
+
+def main(root, arvik):
+    problems = []
+    count = sum(check(kind, root, arvik, problems) for kind in (PACES, STYLES))
+    print("\n".join(problems) or f"schemas and tool agree on {count} files")
+    return 1 if problems else 0
 
 
 sys.exit(main(pathlib.Path(sys.argv[1]), sys.argv[2]))

@@ -13,6 +13,8 @@
 #include <string>
 #include <vector>
 
+#include "support/process.hpp"
+
 namespace {
 
 class TerminalSession {
@@ -174,4 +176,48 @@ TEST_CASE("what would act on the terminal is made harmless") {
   TerminalSession session({"A\x1b[2JB", "--rate", "500cps"});
   session.finish();
   CHECK(session.output().find("\x1b[2J") == std::string::npos);
+}
+
+TEST_CASE("r plays again from the start") {
+  TerminalSession session({"--rate", "0.01cps", "XYZ"});
+  REQUIRE(session.read_until("X"));
+  session.type("r");
+  REQUIRE(session.read_until("X"));
+  session.type("q");
+  CHECK(session.finish() == 0);
+}
+
+TEST_CASE("a status row tells speed, position and characters") {
+  TerminalSession session({"--status", "--rate", "100cps", "abcde[hold]f"});
+  REQUIRE(session.read_until("x1   "));
+  REQUIRE(session.read_until("▾ space"));
+  REQUIRE(session.read_until("0.05 of 0.05 s   5 of 6 characters"));
+  session.type("+");
+  REQUIRE(session.read_until("x1.25   "));
+  session.type(" ");
+  REQUIRE(session.read_until("6 of 6 characters"));
+  CHECK(session.finish() == 0);
+  CHECK(session.terminal_is_as_before());
+}
+
+TEST_CASE("a watched line plays again when it or its pace is saved, also after a mistake") {
+  const arvik::test::ScratchFolder folder;
+  const std::string line = folder.write("line.txt", "first\n");
+  const std::string pace = folder.write("pace.json", R"({"arvik_pace": 1, "rate": "500cps"})");
+  TerminalSession session({"--watch", line, "--pace", pace});
+  REQUIRE(session.read_until("watching " + line));
+  REQUIRE(session.read_until("5 of 5 characters"));
+  (void)folder.write("line.txt", "second\n");
+  REQUIRE(session.read_until("6 of 6 characters"));
+  (void)folder.write("pace.json", R"({"arvik_pace": 1, "rate": "fast"})");
+  REQUIRE(session.read_until("the pace was not used"));
+  (void)folder.write("pace.json", R"({"arvik_pace": 1, "rate": "250cps"})");
+  REQUIRE(session.read_until("6 of 6 characters"));
+  std::filesystem::remove(line);  // as some editors do while they save
+  (void)folder.write("line.txt", "third [puase] one\n");
+  REQUIRE(session.read_until("unknown tag"));
+  REQUIRE(session.read_until("17 of 17 characters"));
+  session.type("q");
+  CHECK(session.finish() == 0);
+  CHECK(session.terminal_is_as_before());
 }

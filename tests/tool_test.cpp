@@ -41,7 +41,7 @@ TEST_CASE("wrong usage is told in a sentence, with status 2") {
     const char* message;
   };
   const Row rows[] = {
-      {{}, "arvik: name a command: reveal, schedule, layout, frames"},
+      {{}, "arvik: name a command: reveal, schedule, layout, frames, chart"},
       {{"dance"}, "arvik: there is no command \"dance\""},
       {{"schedul", "x"}, "arvik: there is no command \"schedul\"; did you mean \"schedule\"?"},
       {{"reveal", "--rate", "fast", "x"},
@@ -54,12 +54,29 @@ TEST_CASE("wrong usage is told in a sentence, with status 2") {
       {{"layout", "--align", "middle", "x"},
        "arvik: --align: \"middle\" is none of: center, end, start"},
       {{"schedule", "--format", "xml", "x"},
-       "arvik: --format: \"xml\" is none of: csv, json, table"},
+       "arvik: --format: \"xml\" is none of: csv, json, ssml, table, vtt"},
       {{"schedule", "--batch", "--format", "csv", "x"},
-       "arvik: --batch writes JSON Lines: leave --format out"},
+       "arvik: --batch writes JSON Lines or, with --format vtt, cues"},
       {{"schedule", "--file", "/nowhere/line.txt"},
        "arvik: cannot read /nowhere/line.txt: No such file or directory"},
       {{"schedule", "--file", "a.txt", "text"}, "arvik: TEXT excludes --file"},
+      {{"schedule", "--rate", "0wpm", "x"},
+       "arvik: --rate: \"0wpm\" is not a reading speed: write it like 200wpm or 1200cpm"},
+      {{"schedule", "--fit", "0s", "x"}, "arvik: --fit: a line lasts more than 0"},
+      {{"schedule", "--value", "x", "y"},
+       "arvik: --value: \"x\" is not of the form NAME=TEXT"},
+      {{"schedule", "--ssml", "--format", "csv", "x"},
+       "arvik: --ssml is a format: leave --format out"},
+      {{"schedule", "--stay", "long", "--format", "vtt", "x"},
+       "arvik: --stay: \"long\" is not a time: write it like 400ms or 1.5s"},
+      {{"reveal", "--watch", "/nowhere/line.txt"}, "arvik: --watch needs a terminal to play in"},
+      {{"chart", "-o", "chart.gif", "x"},
+       "arvik: --output: \"chart.gif\" ends neither in .png nor in .svg"},
+      {{"chart", "--reading", "20-12", "x"},
+       "arvik: --reading: \"20-12\" is no range of speeds: write it like 12-20"},
+      {{"chart", "--width", "100", "x"}, "arvik: a chart must be 480 to 8000 pixels wide"},
+      {{"chart", "-o", "/nowhere/chart.png", "x"},
+       "arvik: cannot write /nowhere/chart.png: No such file or directory"},
       {{"schedule", "--lang", "not a tag", "x"},
        "arvik: no rules for language \"not a tag\": not a BCP 47 language tag"},
   };
@@ -224,6 +241,107 @@ TEST_CASE("a pace file is used, and a wrong one is told") {
                            "  {\"arvik_pace\": 1, \"rat\": \"10cps\"}\n"
                            "                    ^^^^^\n"
                            "arvik: the pace was not used\n");
+}
+
+TEST_CASE("one pace of several is used by its name") {
+  const ScratchFolder folder;
+  const std::string paces = folder.write("voices.json", R"({"arvik_paces": 1, "paces": {
+    "calm": {"rate": "10cps"}, "dread": {"based_on": "calm", "rate": "x0.5"}}})");
+  const auto duration = [&](const std::vector<std::string>& more) {
+    std::vector<std::string> arguments{"schedule", "--format", "json", "ab"};
+    arguments.insert(arguments.end(), more.begin(), more.end());
+    return json::parse(arvik_tool(arguments).out)["duration_us"];
+  };
+  CHECK(duration({"--pace", paces + "#calm"}) == 100000);
+  CHECK(duration({"--pace", paces + "#dread"}) == 200000);
+  CHECK(duration({"--pace", paces + "#dread", "--rate", "20cps"}) == 50000);
+  CHECK(duration({"--pace", paces + "#dread", "--fit", "3s"}) == 3000000);
+  CHECK(duration({"--rate", "600cpm"}) == 100000);
+  CHECK(duration({"--rate", "100wpm"}) == 100000);
+  CHECK(duration({"--by", "line"}) == 0);
+  const Outcome none = arvik_tool({"schedule", "--pace", paces, "ab"});
+  CHECK(none.status == 2);
+  CHECK(none.err == "arvik: " + paces + ": the file has several paces; name one of: calm, dread\n");
+  CHECK(arvik_tool({"schedule", "--pace", paces + "#clam", "ab"}).err ==
+        "arvik: " + paces + ": no pace is named \"clam\"; there are: calm, dread\n");
+}
+
+TEST_CASE("named styles and values reach every command") {
+  const ScratchFolder folder;
+  const std::string styles = folder.write(
+      "styles.json", R"({"arvik_styles": 1, "styles": {"loud": ["b", "size 150%"]}})");
+  const std::vector<std::string> more{"--styles", styles, "--value", "who=Odrun", "--value",
+                                      "what=[b: a=b]", "[style loud: So] [value who]: [value what]"};
+  for (const char* command : {"schedule", "layout", "reveal"}) {
+    std::vector<std::string> arguments{command};
+    arguments.insert(arguments.end(), more.begin(), more.end());
+    const Outcome outcome = arvik_tool(arguments);
+    CHECK(outcome.status == 0);
+    CHECK(outcome.err.empty());
+    if (std::string(command) != "schedule") CHECK(contains(outcome.out, "So Odrun: [b: a=b]"));
+  }
+  const Outcome missing = arvik_tool({"layout", "[value who]"});
+  CHECK(missing.status == 1);
+  CHECK(contains(missing.err, "no values are given here, so \"who\" has no text"));
+  const std::string wrong = folder.write("wrong.json", R"({"arvik_styles": 1, "styles": {"x": 5}})");
+  CHECK(contains(arvik_tool({"layout", "--styles", wrong, "x"}).err,
+                 "a style is a list of tags, like [\"i\", \"color teal\"]"));
+}
+
+TEST_CASE("a fit that the pauses alone exceed is told") {
+  const ScratchFolder folder;
+  const std::string pace = folder.write(
+      "tight.json", R"({"arvik_pace": 1, "fit": "100ms", "fit_pauses": "keep"})");
+  const Outcome outcome = arvik_tool({"schedule", "--pace", pace, "One. Two"});
+  CHECK(outcome.status == 0);
+  CHECK(contains(outcome.err, "warning: the pauses alone last 240 ms, but the line must last 100 ms"));
+}
+
+TEST_CASE("timed text of one line and of many") {
+  CHECK(arvik_tool({"schedule", "--format", "vtt", "--unit", "word", "--speaker", "Pell", "--stay",
+                    "1s", "Is --> it [b: on]?[br][br]No"})
+            .out ==
+        "WEBVTT\n\n00:00:00.000 --> 00:00:02.027\n<v Pell>Is <00:00:00.100>--&gt; "
+        "<00:00:00.393>it <b><00:00:00.493>on</b>?\n&nbsp;\n<00:00:00.993>No</v>\n\n");
+  const Outcome batch = arvik_tool({"schedule", "--batch", "--format", "vtt", "--unit", "line",
+                                    "--stay", "0s"},
+                                   "ab\n\nx\ncd\n");
+  CHECK(batch.out ==
+        "WEBVTT\n\n00:00:00.000 --> 00:00:00.033\nab\n\n00:00:00.033 --> 00:00:00.034\nx\n\n"
+        "00:00:00.034 --> 00:00:00.067\ncd\n\n");
+  CHECK(arvik_tool({"schedule", "--format", "vtt", ""}).out == "WEBVTT\n\n");
+  CHECK(arvik_tool({"schedule", "--ssml", "[pause 1.5s]One.[pause 0.26s] [rate x2: Two & [hold]]"})
+            .out ==
+        "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<speak version=\"1.1\" "
+        "xmlns=\"http://www.w3.org/2001/10/synthesis\" xml:lang=\"en\"><mark "
+        "name=\"line-begin\"/><break time=\"1500ms\"/>One.<break time=\"500ms\"/> <prosody "
+        "rate=\"200%\">Two &amp; <mark name=\"hold\"/></prosody></speak>\n");
+}
+
+TEST_CASE("chart writes one picture, of one pace, two paces or two lines") {
+  const ScratchFolder folder;
+  const std::string picture = (folder.path() / "chart.png").string();
+  const std::string drawing = (folder.path() / "chart.svg").string();
+  const std::string slow = folder.write("slow.json", R"({"arvik_pace": 1, "rate": "5cps"})");
+  const std::string other = folder.write("other.txt", "Another line.\n");
+  const std::string line = "The [rate x0.5: tide] clock, [hold]stopped… [mark bell]at four.";
+  const Outcome one = arvik_tool({"chart", line, "-o", picture});
+  CHECK(one.status == 0);
+  CHECK(one.out == picture + "\n");
+  const std::string first = read_whole(picture);
+  CHECK(first.substr(1, 3) == "PNG");
+  CHECK(arvik_tool({"chart", line, "-o", picture, "--compare", slow}).status == 0);
+  CHECK(read_whole(picture) != first);
+  CHECK(arvik_tool({"chart", line, "-o", drawing, "--with", other}).status == 0);
+  CHECK(contains(read_whole(drawing), "<svg"));
+  for (const char* text : {"", "x", "[hold][pause 3s]", "[pause 3600s]x", "\n\n\n"}) {
+    INFO(text);
+    CHECK(arvik_tool({"chart", text, "-o", picture}).status == 0);
+  }
+  std::string huge;
+  for (int i = 0; i < 2000; ++i) huge += "the tide clock stopped, ";
+  CHECK(arvik_tool({"chart", "-o", picture, "-f", "-"}, huge).status == 0);
+  CHECK(arvik_tool({"chart", "-o", picture, "--with", "/nowhere.txt", "x"}).status == 2);
 }
 
 TEST_CASE("frames writes pictures and says where") {

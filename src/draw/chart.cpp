@@ -6,6 +6,7 @@
 #include <array>
 #include <charconv>
 #include <cmath>
+#include <numeric>
 
 #include "cairo.hpp"
 
@@ -76,6 +77,7 @@ class ChartPainter {
     const FontMetrics metrics = fonts.metrics(1, 0);
     row_height_ = metrics.row_height;
     ascent_ = metrics.ascent;
+    sort_glyphs();
   }
 
   tl::expected<Canvas, Diagnostic> run(CanvasKind kind) {
@@ -220,16 +222,30 @@ class ChartPainter {
     cairo_scale(cairo_, static_cast<double>(chunk.squeeze), 1);
     cairo_translate(cairo_, static_cast<double>(plan_.right_to_left ? -right : -left),
                     static_cast<double>(-row.baseline));
-    const auto first = layout.glyphs.begin() + row.first_glyph;
-    const auto end = layout.glyphs.begin() + row.end_glyph;
-    for (auto glyph = first; glyph != end; ++glyph) {
-      if (glyph->first_step < chunk.first_step || glyph->first_step >= chunk.end_step) continue;
-      const TextStyle& style = layout.styles[glyph->style].style;
+    const auto& glyphs = by_step_[track];
+    auto at = std::partition_point(glyphs.begin(), glyphs.end(), [&](std::uint32_t g) {
+      return layout.glyphs[g].first_step < chunk.first_step;
+    });
+    for (; at != glyphs.end() && layout.glyphs[*at].first_step < chunk.end_step; ++at) {
+      const Glyph& glyph = layout.glyphs[*at];
+      const TextStyle& style = layout.styles[glyph.style].style;
       const bool own = style.has_color && track == 0;
-      Painter::Impl::of(painter_).paint_shape(cairo_, *glyph,
+      Painter::Impl::of(painter_).paint_shape(cairo_, glyph,
                                               own ? style.color : colors_.tracks[track], 1);
     }
     cairo_restore(cairo_);
+  }
+
+  // Glyphs in logical order; those of the layout stand in visual order.
+  void sort_glyphs() {
+    for (const ChartTrack& track : tracks_) {
+      const auto& glyphs = track.layout->glyphs;
+      std::vector<std::uint32_t>& order = by_step_.emplace_back(glyphs.size());
+      std::iota(order.begin(), order.end(), 0U);
+      std::stable_sort(order.begin(), order.end(), [&](std::uint32_t a, std::uint32_t b) {
+        return glyphs[a].first_step < glyphs[b].first_step;
+      });
+    }
   }
 
   void paint_rest(const ChartRest& rest, float top) {
@@ -416,6 +432,7 @@ class ChartPainter {
   const ChartOptions& options_;
   ChartPlan plan_;
   Painter painter_;
+  std::vector<std::vector<std::uint32_t>> by_step_;  // one a track: indices of glyphs
   LabelPainter labels_;
   LabelPainter titles_;
   Palette colors_;

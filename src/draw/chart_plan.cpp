@@ -184,17 +184,21 @@ class ChartPlanner {
   void open_gaps(std::uint32_t holds) {
     const auto& groups = planners_[0].groups();
     auto group = groups.begin();
-    for (std::uint32_t h = 0; h < holds; ++h) {
-      float text = 0;
-      for (; group != groups.end() && group->holds <= h; ++group) {
-        const double room = group->room * plan_.pixels_per_second;
-        text = std::max(group->width * squeeze_of(*group) - static_cast<float>(room), 0.0F);
+    double text_end = 0;  // as if there were no gaps
+    for (const Event& event : planners_[0].track().schedule->events) {
+      if (event.kind != EventKind::hold || gaps_.size() > holds) continue;
+      for (; group != groups.end() && group->holds < gaps_.size(); ++group) {
+        const double begin = seconds(group->onset) * plan_.pixels_per_second;
+        text_end = std::max(text_end, begin + static_cast<double>(group->width * squeeze_of(*group)));
       }
-      gaps_.push_back(gaps_.back() + static_cast<double>(hold_gap + text));
+      const double hold = seconds(event.time) * plan_.pixels_per_second;
+      gaps_.push_back(gaps_.back() + static_cast<double>(hold_gap) + std::max(text_end - hold, 0.0));
+      text_end = hold;
     }
   }
 
   [[nodiscard]] float squeeze_of(const Group& group) const {
+    if (group.width <= 0) return 1;
     const double room = group.room * plan_.pixels_per_second;
     return std::clamp(static_cast<float>(room) / group.width, least_squeeze, 1.0F);
   }
@@ -278,8 +282,7 @@ class ChartPlanner {
       if (at.ribbon != ribbon) ends.fill(-1);
       ribbon = at.ribbon;
       const float squeeze = squeeze_of(group);
-      std::size_t lane = 0;
-      while (lane + fold < most_lanes && ends[lane] > at.x + 0.5F) ++lane;
+      const std::size_t lane = free_lane(ends, fold, at.x);
       for (std::size_t f = 0; f < fold; ++f) {
         const Group& piece = groups[g + f];
         const std::size_t place = std::min(lane + fold - 1 - f, most_lanes - 1);
@@ -289,6 +292,16 @@ class ChartPlanner {
       }
       g += fold - 1;
     }
+  }
+
+  // The lowest lane from which on so many are free.
+  static std::size_t free_lane(const std::array<float, most_lanes>& ends, std::size_t count,
+                               float x) {
+    std::size_t lane = 0;
+    for (std::size_t l = 0; l < std::min(lane + count, most_lanes); ++l) {
+      if (ends[l] > x + 0.5F) lane = l + 1;
+    }
+    return std::min(lane, most_lanes - 1);
   }
 
   void put_rests() {

@@ -9,6 +9,7 @@
 
 #include "arvik/typesetter.hpp"
 #include "commands.hpp"
+#include "file_watch.hpp"
 #include "input.hpp"
 #include "report.hpp"
 #include "terminal.hpp"
@@ -30,6 +31,8 @@ struct RevealOptions {
   BoxOptions box;
   std::string speed = "x1";
   bool no_wait = false;
+  bool status_row = false;
+  std::string watched;
 };
 
 tl::expected<double, std::string> parse_speed(std::string_view word) {
@@ -99,48 +102,68 @@ struct StepStyle {
 
 std::vector<StepStyle> step_styles(const PreparedLine& line) {
   std::vector<StepStyle> styles(line.steps.size());
-  EdgeWalker edges(line.marked);
-  int bold = 0;
-  int italic = 0;
-  for (std::uint32_t i = 0; i < line.steps.size(); ++i) {
-    while (edges.has_edge_until(line.steps.begin_byte(i))) {
-      const Edge edge = edges.take();
-      const int change = edge.kind == EdgeKind::begin ? 1 : -1;
-      if (std::holds_alternative<tag::Bold>(*edge.what)) bold += change;
-      if (std::holds_alternative<tag::Italic>(*edge.what)) italic += change;
-    }
-    styles[i] = {bold > 0, italic > 0};
+  for (const StyleRun& run : line.layout.styles) {
+    std::fill(styles.begin() + run.first_step, styles.begin() + run.end_step,
+              StepStyle{run.style.bold, run.style.italic});
   }
   return styles;
 }
 
+enum class Ending : std::uint8_t { finished, left, changed };
+
+// Plays one line in rows of its own, and a status row below them if there is room for it.
 class Player {
  public:
-  Player(const PreparedLine& line, std::int32_t speed)
-      : line_(line), styles_(step_styles(line)), reveal_(line.reveal()) {
+  Player(Terminal& terminal, const PreparedLine& line, std::int32_t speed, bool status_row)
+      : line_(line),
+        styles_(step_styles(line)),
+        reveal_(line.reveal()),
+        terminal_(terminal),
+        rows_(static_cast<int>(line.layout.rows.size())),
+        status_row_(status_row && rows_ + 2 < Terminal::height()) {
     reveal_.set_speed(speed);
   }
 
-  void play() {
-    terminal_.set_faint();
-    terminal_.write("space: show the rest, go on   p: pause   + -: speed   q: leave\n\n");
-    terminal_.set_style(false, false);
-    terminal_.flush();
+  // `watch` may be null.
+  Ending play(FileWatch* watch) {
+    make_room();
+    Ending ending = Ending::finished;
     auto last = Clock::now();
-    bool leaving = false;
-    while (reveal_.state() != RevealState::finished && !leaving) {
+    bool over = false;
+    while (!over) {
       const auto now = Clock::now();
       show(reveal_.tick(now - last));
       last = now;
       show_note();
+      show_status();
       terminal_.flush();
-      if (const auto key = terminal_.wait_for_key(frame)) leaving = !press(*key);
-      leaving = leaving || terminal_.interrupted();
+      over = reveal_.state() == RevealState::finished && watch == nullptr;
+      if (over) break;
+      if (const auto key = terminal_.wait_for_key(frame); key && !press(*key)) {
+        ending = again_ ? Ending::changed : Ending::left;
+        over = true;
+      }
+      if (terminal_.interrupted()) {
+        ending = Ending::left;
+        over = true;
+      }
+      if (!over && watch != nullptr && watch->changed()) {
+        ending = Ending::changed;
+        over = true;
+      }
     }
     set_note("");
+    for (; row_ + 1 < static_cast<std::uint32_t>(rows_) + (status_row_ ? 2 : 0); ++row_) {
+      terminal_.write("\n");
+    }
     terminal_.write("\n");
+    terminal_.set_style(false, false);
     terminal_.flush();
+    return ending;
   }
+
+  // What the user has chosen since.
+  [[nodiscard]] std::int32_t speed() const { return reveal_.speed(); }
 
  private:
   // Answers whether to go on.
@@ -163,6 +186,9 @@ class Player {
         change_speed(here == speeds.begin() ? here : here - 1);
         return true;
       }
+      case 'r':
+        again_ = true;
+        return false;
       case 'q':
         return false;
       default:
@@ -174,6 +200,13 @@ class Player {
     if (speed == speeds.end()) --speed;
     reveal_.set_speed(*speed);
     speed_note_until_ = Clock::now() + std::chrono::seconds(1);
+  }
+
+  // Scrolls once, before the text, so that nothing scrolls while the status row stands.
+  void make_room() {
+    if (!status_row_) return;
+    for (int i = 0; i < rows_ + 1; ++i) terminal_.write("\n");
+    terminal_.move_up(rows_ + 1);
   }
 
   void show(const Progress& progress) {
@@ -202,11 +235,15 @@ class Player {
       set_note("‖ paused");
     } else if (reveal_.state() == RevealState::holding) {
       set_note("▾ space");
-    } else if (Clock::now() < speed_note_until_) {
-      set_note(fmt::format("x{:g}", static_cast<double>(reveal_.speed()) / Reveal::normal_speed));
+    } else if (Clock::now() < speed_note_until_ && !status_row_) {
+      set_note(speed_text());
     } else {
       set_note("");
     }
+  }
+
+  [[nodiscard]] std::string speed_text() const {
+    return fmt::format("x{:g}", static_cast<double>(reveal_.speed()) / Reveal::normal_speed);
   }
 
   void set_note(const std::string& note) {
@@ -221,34 +258,123 @@ class Player {
     note_ = note;
   }
 
+  // Where the reveal is, in the row below the text and an empty one.
+  void show_status() {
+    if (!status_row_) return;
+    const auto seconds = [](Nanoseconds time) { return std::chrono::duration<double>(time).count(); };
+    const double now = seconds(reveal_.position());
+    const std::uint32_t shown = reveal_.shown_steps();
+    std::string status =
+        fmt::format("{}   {:.2f} of {:.2f} s   {} of {} characters", speed_text(), now,
+                    seconds(line_.schedule.duration), shown, line_.steps.size());
+    constexpr double long_enough = 0.2;  // to speak of a rate
+    if (now > long_enough) status += fmt::format("   {:.1f} a second", shown / now);
+    status.resize(std::min(status.size(), static_cast<std::size_t>(Terminal::width() - 1)));
+    if (status == status_) return;
+    status_ = status;
+    const int down = rows_ + 1 - static_cast<int>(row_);
+    terminal_.move_down(down);
+    terminal_.move_to(0);
+    terminal_.set_style(false, false);
+    terminal_.set_faint();
+    terminal_.write(status);
+    terminal_.clear_row_end();
+    terminal_.set_style(style_.bold, style_.italic);
+    terminal_.move_up(down);
+  }
+
   const PreparedLine& line_;
   std::vector<StepStyle> styles_;
   Reveal reveal_;
-  Terminal terminal_;
+  Terminal& terminal_;
+  int rows_;
+  bool status_row_;
   StepStyle style_;
   std::uint32_t row_ = 0;
   int end_cell_ = 0;  // behind the last step shown
   std::string note_;
+  std::string status_;
+  bool again_ = false;
   Clock::time_point speed_note_until_{};
 };
 
-void run(RevealOptions options, ExitStatus& status) {
-  const bool live = isatty(STDOUT_FILENO) != 0 && !options.no_wait;
-  if (live) options.box.width = std::min(options.box.width, Terminal::width());
+// Reads everything anew; reports what is wrong.
+PreparedLine prepare(const RevealOptions& options, Typesetter& typesetter, ExitStatus& status) {
   const Pace pace = read_pace(options.pace);
-  Typesetter typesetter(open_language(options.text));
   typesetter.vocabulary() = read_vocabulary(options.text);
   const InputText input = read_line(options.text);
-  const auto line = typesetter.prepare(input.text, pace, GridFont(), make_box(options.box));
+  auto line = typesetter.prepare(input.text, pace, GridFont(), make_box(options.box));
   if (!line) throw Failure(wrong_usage, line.error().message);
   report(input.name, input.text, line->marked.diagnostics);
   report(input.name + " (as shown)", line->marked.text, line->layout.diagnostics);
+  report(input.name + " (as shown)", line->marked.text, line->schedule.diagnostics);
   if (has_errors(line->marked.diagnostics)) status = input_has_errors;
+  return std::move(*line);
+}
+
+void write_faint(Terminal& terminal, const std::string& text) {
+  terminal.set_faint();
+  terminal.write(text);
+  terminal.set_style(false, false);
+  terminal.flush();
+}
+
+// Waits for a file to change after something in it was wrong. Answers whether to go on.
+bool wait_for_change(Terminal& terminal, FileWatch& watch) {
+  while (!watch.changed()) {
+    const auto key = terminal.wait_for_key(std::chrono::milliseconds(50));
+    if ((key && *key == 'q') || terminal.interrupted()) return false;
+    if (key && *key == 'r') return true;
+  }
+  return true;
+}
+
+// Plays the file again whenever it, its pace or its styles are saved.
+void play_watching(const RevealOptions& options, Typesetter& typesetter, std::int32_t speed) {
+  Terminal terminal;
+  FileWatch watch({options.watched, path_of(options.pace.file), options.text.styles});
+  write_faint(terminal,
+              fmt::format("watching {}; save it to play it again\n"
+                          "space: show the rest, go on   p: pause   + -: speed   r: again   "
+                          "q: leave\n",
+                          options.watched));
+  for (bool watching = true; watching;) {
+    terminal.write("\n");
+    terminal.flush();
+    ExitStatus ignored = good;  // what is wrong is shown, and mended with the next save
+    try {
+      const PreparedLine line = prepare(options, typesetter, ignored);
+      Player player(terminal, line, speed, true);
+      watching = player.play(&watch) == Ending::changed;
+      speed = player.speed();
+    } catch (const Failure& failure) {
+      fmt::print(stderr, "arvik: {}\n", failure.what());
+      watching = wait_for_change(terminal, watch);
+    }
+  }
+}
+
+void run(RevealOptions options, ExitStatus& status) {
+  const bool terminal_is_there = isatty(STDOUT_FILENO) != 0;
+  const bool live = terminal_is_there && !options.no_wait;
+  if (live) options.box.width = std::min(options.box.width, Terminal::width());
   const std::int32_t speed = thousandths(parse_speed(options.speed).value());
-  if (live) {
-    Player(*line, speed).play();
-  } else {
-    write_plain(*line, speed, options.no_wait);
+  Typesetter typesetter(open_language(options.text));
+  if (!options.watched.empty()) {
+    if (!terminal_is_there) throw Failure(wrong_usage, "--watch needs a terminal to play in");
+    options.text.file = options.watched;
+    play_watching(options, typesetter, speed);
+    return;
+  }
+  const PreparedLine line = prepare(options, typesetter, status);
+  if (!live) {
+    write_plain(line, speed, options.no_wait);
+    return;
+  }
+  Terminal terminal;
+  write_faint(terminal, "space: show the rest, go on   p: pause   + -: speed   q: leave\n\n");
+  while (Player(terminal, line, speed, options.status_row).play(nullptr) == Ending::changed) {
+    terminal.write("\n");
   }
 }
 
@@ -259,8 +385,8 @@ void add_reveal_command(CLI::App& app, ExitStatus& status) {
   CLI::App* command = app.add_subcommand("reveal", "Play a line in the terminal");
   command->footer(
       "Keys: space or enter shows the rest up to the next hold, and goes on from a hold;\n"
-      "p pauses; + and - change the speed; q leaves. Without a terminal the text is written\n"
-      "as it comes.");
+      "p pauses; + and - change the speed; r plays again from the start; q leaves. Without a\n"
+      "terminal the text is written as it comes.");
   add_text_options(*command, options->text);
   add_pace_options(*command, options->pace);
   add_box_options(*command, options->box, "cells", false);
@@ -274,6 +400,15 @@ void add_reveal_command(CLI::App& app, ExitStatus& status) {
       ->capture_default_str()
       ->type_name("FACTOR");
   command->add_flag("--no-wait", options->no_wait, "Write everything at once");
+  command->add_flag("--status", options->status_row,
+                    "Show speed, position and characters in a row below");
+  command
+      ->add_option("--watch", options->watched,
+                   "Play the line of a file, and again whenever it, its pace or its styles are saved")
+      ->excludes(options->text.text_option)
+      ->excludes("--file")
+      ->excludes("--no-wait")
+      ->type_name("FILE");
   command->callback([options, &status] { run(*options, status); });
 }
 

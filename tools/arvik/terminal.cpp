@@ -73,6 +73,12 @@ int Terminal::width() {
   return known ? size.ws_col : 80;
 }
 
+int Terminal::height() {
+  winsize size{};
+  const bool known = ioctl(STDOUT_FILENO, TIOCGWINSZ, &size) == 0 && size.ws_row > 0;
+  return known ? size.ws_row : 24;
+}
+
 void Terminal::enter() {
   if (keys_ >= 0) {
     termios modes = saved_modes;
@@ -109,6 +115,20 @@ void Terminal::move_to(int cell) {
     put(tparm(parm_right_cursor, cell, 0, 0, 0, 0, 0, 0, 0, 0));
   }
 }
+
+void Terminal::move_up(int rows) {
+  if (rows > 0 && cur_term != nullptr && parm_up_cursor != nullptr) {
+    put(tparm(parm_up_cursor, rows, 0, 0, 0, 0, 0, 0, 0, 0));
+  }
+}
+
+void Terminal::move_down(int rows) {
+  if (rows > 0 && cur_term != nullptr && parm_down_cursor != nullptr) {
+    put(tparm(parm_down_cursor, rows, 0, 0, 0, 0, 0, 0, 0, 0));
+  }
+}
+
+void Terminal::clear_row_end() { put(clr_eol); }
 
 void Terminal::set_style(bool bold, bool italic) {
   put(exit_attribute_mode);

@@ -20,10 +20,16 @@ class Terminal {
 
   /// Cells in a row; 80 if the terminal does not tell.
   [[nodiscard]] static int width();
+  /// Rows; 24 if the terminal does not tell.
+  [[nodiscard]] static int height();
 
   void write(std::string_view text);
   /// Moves the cursor to a cell of the present row, from 0.
   void move_to(int cell);
+  /// Moves the cursor up or down by some rows of the screen, to the same cell.
+  void move_up(int rows);
+  void move_down(int rows);
+  void clear_row_end();
   void set_style(bool bold, bool italic);
   /// Fainter than normal text, until set_style.
   void set_faint();

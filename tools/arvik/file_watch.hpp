@@ -1,0 +1,38 @@
+#pragma once
+
+#include <chrono>
+#include <filesystem>
+#include <string>
+#include <vector>
+
+namespace arvik::tool {
+
+/// Tells when files were saved. A file that is gone for a moment, as while editors save, has not
+/// changed until it is back.
+class FileWatch {
+ public:
+  /// Empty paths are left out.
+  explicit FileWatch(const std::vector<std::string>& paths);
+
+  /// Whether any file was changed since the last time that this said so. Looks at most ten times a
+  /// second; cheap to ask in between.
+  [[nodiscard]] bool changed();
+
+ private:
+  struct State {
+    std::filesystem::file_time_type time{};
+    std::uintmax_t size = 0;
+    friend bool operator==(const State&, const State&) = default;
+  };
+  struct File {
+    std::filesystem::path path;
+    State state;
+  };
+  // Answers false if the file cannot be looked at.
+  static bool look(const std::filesystem::path& path, State& state);
+
+  std::vector<File> files_;
+  std::chrono::steady_clock::time_point next_look_{};
+};
+
+}  // namespace arvik::tool
