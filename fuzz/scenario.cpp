@@ -43,7 +43,7 @@ std::string check_text(const std::string& markup, const PreparedLine& line) {
   return {};
 }
 
-std::string check_schedule(const PreparedLine& line) {
+std::string check_schedule(const PreparedLine& line, const Pace& pace) {
   const Schedule& schedule = line.schedule;
   if (schedule.onsets.size() != line.steps.size()) return "not one onset a step";
   if (!std::is_sorted(schedule.onsets.begin(), schedule.onsets.end())) return "onsets decrease";
@@ -51,6 +51,8 @@ std::string check_schedule(const PreparedLine& line) {
     return "no finish at the end";
   }
   if (schedule.events.back().time != schedule.duration) return "finish is not the duration";
+  if (pace.fit && schedule.duration != *pace.fit) return "a fitted line lasts another time";
+  if (pace.most && schedule.duration > *pace.most) return "a line lasts longer than the most";
   std::uint32_t step = 0;
   Nanoseconds time{};
   for (const Event& event : schedule.events) {
@@ -205,12 +207,18 @@ std::string broken_promise(const std::string& markup, std::uint64_t seed) {
   pace.rate = 0.5 + static_cast<double>(random() % 2000) / 10;
   if (random() % 2 == 0) pace.space = Nanoseconds(random() % 50'000'000);
   if (random() % 4 == 0) pace.sentence = {};
+  if (random() % 3 == 0) pace.jitter = static_cast<double>(random() % 101) / 100;
+  if (random() % 3 == 0) pace.unit = static_cast<RevealUnit>(random() % 4);
+  if (random() % 4 == 0) pace.characters = {{"a", std::chrono::milliseconds(70)}, {"…", {}}};
+  if (random() % 4 == 0) pace.fit = Nanoseconds(1 + random() % 20'000'000'000);
+  if (!pace.fit && random() % 4 == 0) pace.most = Nanoseconds(1 + random() % 5'000'000'000);
+  if (random() % 2 == 0) pace.fit_pauses = FitPauses::keep;
   const Box box{.width = static_cast<float>(1 + random() % 40),
                 .align = static_cast<Align>(random() % 3)};
   PreparedLine line;
   const auto prepared = typesetter_for(random()).prepare(markup, pace, GridFont(), box, line);
   if (!prepared) return "a good pace and box were refused: " + prepared.error().message;
-  for (std::string broken : {check_text(markup, line), check_schedule(line),
+  for (std::string broken : {check_text(markup, line), check_schedule(line, pace),
                              check_layout(line, box), check_playback(line, random)}) {
     if (!broken.empty()) return broken;
   }

@@ -66,6 +66,29 @@ void check(const std::vector<Row>& rows, const std::vector<std::string>& options
 
 }  // namespace
 
+// Read by eye, line by line: tests/expected holds the demo's prose with its pauses.
+TEST_CASE("the demo's prose rests where a reader rests") {
+  for (const std::string language : {"en", "pl", "ja", "ar"}) {
+    const std::string folder = ARVIK_SOURCE_DIR;
+    std::istringstream expected(
+        read_whole(folder + "/tests/expected/prose_" + language + ".txt"));
+    std::istringstream prose(read_whole(folder + "/demo/prose_" + language + ".txt"));
+    std::vector<std::string> lines;
+    for (std::string line; std::getline(expected, line);) lines.push_back(line);
+    REQUIRE(lines.size() >= 14);
+    std::size_t row = 0;
+    for (std::string line; std::getline(prose, line);) {
+      if (line.starts_with('#')) continue;
+      REQUIRE(row < lines.size());
+      CHECK(source_of(lines[row++]) == line);
+    }
+    CHECK(row == lines.size());
+    std::vector<Row> rows;
+    for (const std::string& line : lines) rows.push_back({"prose", language.c_str(), line.c_str()});
+    check(rows);
+  }
+}
+
 TEST_CASE("which step carries which pause") {
   check({
       // a run of punctuation pauses once, after its last character, with the longest class
@@ -94,7 +117,17 @@ TEST_CASE("which step carries which pause") {
       {"quotes", "de", "„Halt.“<sentence> Sie lief."},
       {"quotes", "de", "»Halt.«<sentence> Sie lief."},
       {"quotes", "fr", "« Oui.\u00a0»<sentence> Elle part."},
-      {"quotes", "ja", "「止まれ。」<sentence>と言った"},
+      {"quotes", "ja", "「止まれ。」<clause>と言った"},
+      {"quotes", "ja", "「本当？」<clause>って聞いた"},
+      {"quotes", "ja", "「止まれ。」<sentence>彼女は走った"},
+      // the sentence around a quote goes on, where that can be told
+      {"quotes", "en", "“You heard it?”<clause> she asked."},
+      {"quotes", "en", "“You heard it?”<sentence> She asked."},
+      {"quotes", "en", "my name (twice!),<clause> then"},
+      {"quotes", "en", "my name (twice!)<clause> and"},
+      {"quotes", "en", "wait.<sentence> what?<sentence> no"},
+      {"quotes", "ja", "名前を（二度も！）<clause>呼んで"},
+      {"quotes", "ar", "(مرتين!)،<clause> ثم"},
       {"quotes", "ja", "（嘘だ。）<sentence>彼女は走った"},
       {"quotes", "ja", "そうだ。<sentence>「次」へ"},
       {"quotes", "zh", "“好。”<sentence>他说"},
@@ -125,6 +158,15 @@ TEST_CASE("which step carries which pause") {
       {"abbreviations", "de", "Ich danke Dir.<sentence> Komm"},
       {"abbreviations", "pl", "np. zegar,<clause> tzn. czas"},
       {"abbreviations", "ru", "до н. э. и т.д. здесь"},
+      {"abbreviations", "pl", "w 1204 r.,<clause> wiatr płn.-zach.,<clause> p. Odrun ok. godz. 18"},
+      {"abbreviations", "pl", "w 1204 r.<sentence> Potem"},
+      {"abbreviations", "en", "the harbour co.,<clause> as they say"},
+      {"abbreviations", "ar", "جاء د. فان وكتب ج. ت. هارو"},
+      {"abbreviations", "he", "אמר א. ב. כהן"},
+      {"ordinals", "de", "am 3. Mai,<clause> im 2. Stock,<clause> das 1. und letzte"},
+      {"ordinals", "de", "Es waren 12.<sentence> Dann kam Pell,<clause> im Jahr 1912.<sentence> da"},
+      {"ordinals", "pl", "dnia 3. maja o 7.<sentence> Zabrał 3.1.<sentence> i"},
+      {"ordinals", "en", "It was 3.<sentence> and then"},
       // apostrophes and hyphens inside words; dashes
       {"words", "en", "the lock-keeper's don't-know"},
       {"words", "en", "rock 'n' roll ’tis"},
@@ -137,6 +179,9 @@ TEST_CASE("which step carries which pause") {
       {"dashes", "en", "rows 10–12 of Pell–Odrun"},
       {"dashes", "en", "no –<dash> wait"},
       {"dashes", "pl", "— Nie ma wody —<dash> rzekła"},
+      // a dash behind a rest opens what follows
+      {"dashes", "pl", "– Słyszałaś?<clause> – zapytał.<sentence> – Tak,<clause> – odparła"},
+      {"dashes", "en", "“Who’s there?”<sentence> — “Only me…<ellipsis> — and you”"},
       {"dashes", "ja", "時計が――<dash>止まった"},
       {"dashes", "ja", "え〜と"},
       // other scripts

@@ -106,6 +106,10 @@ class Language {
   /// sentence; other single capitals are initials.
   [[nodiscard]] bool is_one_letter_word(std::string_view letter) const;
 
+  /// Whether a number with a full stop is an ordinal before this word ("am 3. Mai", "3. maja"), so
+  /// that the stop ends no sentence.
+  [[nodiscard]] bool is_ordinal_before(std::string_view next_word) const;
+
  private:
   struct Impl;
   explicit Language(std::unique_ptr<Impl> impl);

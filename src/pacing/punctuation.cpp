@@ -147,9 +147,13 @@ class PauseFinder {
     Rest rest;
     std::uint32_t last = begin;
     std::uint32_t i = begin;
+    bool closed = false;  // a closing quote or bracket was read
     while (i < steps_.size()) {
+      // Behind a closing quote a comma says that the sentence goes on: `(twice!), then`.
+      if (closed && is_clause(kind(i))) rest = {};
       const std::uint32_t next = read_member(i, rest);
       if (next == i) break;
+      closed = closed || kind(i) == StepKind::closer || kind(i) == StepKind::quote;
       i = next;
       last = i - 1;
       while (kind(i) == StepKind::unseen)
@@ -160,8 +164,45 @@ class PauseFinder {
       last = i;
       ++i;
     }
+    const bool goes_on = closed ? sentence_goes_on(i) : attribution_follows(i);
+    if (rest.reason == PauseReason::sentence && goes_on) {
+      rest = {pace_.clause, PauseReason::clause};
+    }
     i = read_row_ends(i, rest, last);
     put(last, rest);
+    return i;
+  }
+
+  static bool is_clause(StepKind kind) {
+    return kind == StepKind::comma || kind == StepKind::colon || kind == StepKind::clause;
+  }
+
+  // Whether the sentence around a quote that has just been closed before `i` goes on there:
+  // `“Is it?” she asked`, `「本当？」と尋ねた`, `（二度も！）呼んだ`. Only where cases or particles
+  // tell.
+  [[nodiscard]] bool sentence_goes_on(std::uint32_t i) const {
+    const std::uint32_t next = first_of_other_kind(i, StepKind::blank);
+    if (next > i && attribution_follows(i)) return true;
+    if (kind(next) != StepKind::letter) return false;
+    if (next > i) return unicode::is_small(code_point(next));
+    const char32_t c = code_point(i);
+    const bool quotative = c == 0x3068 || c == 0x3063;  // と, って
+    const char32_t closing = code_point(i - 1);
+    const bool aside = (closing == U')' || closing == 0xFF09) && i > 1 &&
+                       kind(i - 2) == StepKind::terminal;
+    return quotative || aside;
+  }
+
+  // `– Is it? – she asked.`: a dash that parts what was said from who said it.
+  [[nodiscard]] bool attribution_follows(std::uint32_t i) const {
+    const std::uint32_t dash = first_of_other_kind(i, StepKind::blank);
+    if (dash == i || kind(dash) != StepKind::dash) return false;
+    const std::uint32_t next = first_of_other_kind(dash + 1, StepKind::blank);
+    return kind(next) == StepKind::letter && unicode::is_small(code_point(next));
+  }
+
+  [[nodiscard]] std::uint32_t first_of_other_kind(std::uint32_t i, StepKind skipped) const {
+    while (kind(i) == skipped) ++i;
     return i;
   }
 
@@ -227,12 +268,13 @@ class PauseFinder {
     return end;
   }
 
-  // Two hyphens are a dash; one is, between blanks. A dash that begins a row opens speech.
+  // Two hyphens are a dash; one is, between blanks. A dash that begins a row opens speech, and one
+  // behind a rest and a blank opens what follows: `“Who?” — “Only me.”`.
   std::uint32_t read_dashes(std::uint32_t i, Rest& rest) const {
     std::uint32_t end = i;
     while (kind(end) == kind(i)) ++end;
     const bool single = end == i + 1;
-    bool rests = !begins_row(i);
+    bool rests = !begins_row(i) && !stands_behind_rest(i);
     if (kind(i) == StepKind::hyphen) {
       const bool free = kind_before(i) == StepKind::blank && kind(end) == StepKind::blank;
       rests = rests && (!single || free);
@@ -242,6 +284,15 @@ class PauseFinder {
     }
     if (rests) take(rest, PauseReason::dash);
     return end;
+  }
+
+  [[nodiscard]] bool stands_behind_rest(std::uint32_t i) const {
+    const bool behind_blank = kind_before(i) == StepKind::blank;
+    while (i > 0 && kind_before(i) == StepKind::blank) --i;
+    const auto rest = std::find_if(out_.rbegin(), out_.rend(), [](const StepPause& pause) {
+      return pause.reason != PauseReason::space;
+    });
+    return behind_blank && rest != out_.rend() && rest->step + 1 == i;
   }
 
   [[nodiscard]] bool begins_row(std::uint32_t i) const {
@@ -295,20 +346,24 @@ class PauseFinder {
     return kind(colon + 1) == StepKind::symbol && step_text(colon + 1) == "/";  // https://
   }
 
-  // Whether the full stop at `i` ends a sentence: not inside a number, name or version, not behind
-  // an initial, an initialism or an abbreviation.
+  // Whether the full stop at `i` ends a sentence: not inside a number, name or version, not before
+  // a comma, not behind an initial, an initialism, an ordinal or an abbreviation.
   [[nodiscard]] bool is_sentence_end(std::uint32_t i) const {
-    if (begins_word_tightly(i + 1)) return false;
+    if (begins_word_tightly(i + 1) || is_clause(kind(i + 1))) return false;
+    if (kind(i + 1) == StepKind::hyphen && kind(i + 2) == StepKind::letter) return false;
+    const Language& language = language_at(i);
+    const std::uint32_t next = first_behind_blanks(i + 1);
+    if (kind_before(i) == StepKind::digit) {
+      return next == i + 1 || !is_short_number(i) || !language.is_ordinal_before(word_at(next));
+    }
     const std::string_view word = word_before(i);
     if (word.size() <= 1) return true;
-    const std::uint32_t next = first_behind_blanks(i + 1);
     const bool before_digit = kind(next) == StepKind::digit;
     const bool before_capital =
         kind(next) == StepKind::letter && unicode::is_capital(code_point(next));
     const auto& own = pace_.abbreviations;
     if (std::find(own.begin(), own.end(), word) != own.end()) return false;
-    const Language& language = language_at(i);
-    switch (language.abbreviation(word)) {
+    switch (grade_of(word, language)) {
       case Abbreviation::always:
         return false;
       case Abbreviation::before_digit:
@@ -319,6 +374,31 @@ class PauseFinder {
         break;
     }
     return !is_initial(word, before_capital, language) && !is_initialism(word);
+  }
+
+  // Of a word with hyphens its last part counts, too: "płn.-zach.".
+  static Abbreviation grade_of(std::string_view word, const Language& language) {
+    const Abbreviation whole = language.abbreviation(word);
+    const std::size_t hyphen = word.find_last_of('-');
+    if (whole != Abbreviation::none || hyphen == std::string_view::npos) return whole;
+    return language.abbreviation(word.substr(hyphen + 1));
+  }
+
+  // One or two digits before the full stop at `i`.
+  [[nodiscard]] bool is_short_number(std::uint32_t i) const {
+    std::uint32_t begin = i;
+    while (begin > 0 && i - begin < 3 && kind_before(begin) == StepKind::digit) --begin;
+    const StepKind before = kind_before(begin);
+    return i - begin <= 2 && !is_alphanumeric(before) && before != StepKind::full_stop &&
+           before != StepKind::comma && before != StepKind::colon;
+  }
+
+  [[nodiscard]] std::string_view word_at(std::uint32_t begin) const {
+    constexpr std::uint32_t longest = 24;
+    std::uint32_t end = begin;
+    while (end - begin < longest && kind(end) == StepKind::letter) ++end;
+    if (end == begin) return {};
+    return text_.substr(steps_.begin_byte(begin), steps_.end_byte(end - 1) - steps_.begin_byte(begin));
   }
 
   // The letters and inner full stops before the full stop at `i`, and that full stop.
@@ -346,12 +426,15 @@ class PauseFinder {
     return i;
   }
 
-  // "J. Smith", but "So did I. Then": one capital, alone, before another word with a capital.
+  // "J. Smith", but "So did I. Then": one capital, alone, before another word with a capital. In
+  // scripts without cases a single letter is always one: "د. فان".
   [[nodiscard]] static bool is_initial(std::string_view word, bool before_capital,
                                        const Language& language) {
     const auto letter = unicode::decode(word, 0);
-    return before_capital && letter.size + 1 == word.size() &&
-           unicode::is_capital(letter.code_point) &&
+    if (letter.size + 1 != word.size()) return false;
+    const char32_t c = letter.code_point;
+    if (!unicode::is_cased(c)) return !unicode::is_wide(c);
+    return before_capital && unicode::is_capital(c) &&
            !language.is_one_letter_word(word.substr(0, letter.size));
   }
 

@@ -22,6 +22,8 @@
 #include <array>
 #include <cctype>
 
+#include "characters.hpp"
+
 namespace arvik::unicode {
 namespace {
 
@@ -61,8 +63,9 @@ constexpr std::array own_lists{
             "mar com fac long lit out set pal pol rel fem mai cap pe res", "E O A"},
     OwnList{"pl",
             "np. m.in. tzn. tzw. tj. prof. inż. hab. ks. św. ul. al. pl. pt. im. red. gen. kpt. "
-            "płk. por. sierż. ww. śp. jw. br. wg. ob.",
-            "nr. s. str. godz. rozdz. art. ok. r. t. poz. pkt.", "itd. itp. etc. in. p.n.e. n.e.",
+            "płk. por. sierż. ww. śp. jw. br. wg. ob. p. pp. ok. płn. płd. wsch. zach.",
+            "nr. s. str. godz. rozdz. art. t. poz. pkt.",
+            "itd. itp. etc. in. p.n.e. n.e. r. w.",
             "", "A I O U W Z"},
     OwnList{"ru", "т.е. т.к. г-н. им. ул. проф. др.", "с. стр. г. гл. рис. ст. п.",
             "т.д. т.п. др. н.э.", "", "Я А И О У В К С"},
@@ -176,6 +179,24 @@ AbbreviationTable load_abbreviations(std::string_view language) {
 bool is_one_letter_word(std::string_view language, std::string_view letter) {
   const OwnList* own = own_list(language);
   return own != nullptr && contains_word(own->one_letter_words, letter);
+}
+
+namespace {
+
+// Where "3." is "third".
+constexpr std::string_view ordinal_languages =
+    "bs cs da de et fi fo hr hu is lv nb nn no pl sk sl sr tr";
+// German nouns have capitals, so what follows tells less; these follow ordinals more than ends.
+constexpr std::string_view german_ordinal_nouns =
+    "Januar Jänner Februar März April Mai Juni Juli August September Oktober November Dezember "
+    "Jahrhundert Jahrhunderts Stock Stockwerk Klasse Kapitel Akt Tag Mal Platz Lebensjahr";
+
+}  // namespace
+
+bool is_ordinal_before(std::string_view language, std::string_view next_word) {
+  if (next_word.empty() || !contains_word(ordinal_languages, language)) return false;
+  const char32_t first = decode(next_word, 0).code_point;
+  return is_small(first) || (language == "de" && contains_word(german_ordinal_nouns, next_word));
 }
 
 }  // namespace arvik::unicode

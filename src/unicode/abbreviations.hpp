@@ -19,4 +19,7 @@ using AbbreviationTable = std::vector<std::pair<std::string, Abbreviation>>;
 /// See Language::is_one_letter_word.
 [[nodiscard]] bool is_one_letter_word(std::string_view language, std::string_view letter);
 
+/// See Language::is_ordinal_before.
+[[nodiscard]] bool is_ordinal_before(std::string_view language, std::string_view next_word);
+
 }  // namespace arvik::unicode

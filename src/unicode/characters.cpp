@@ -179,6 +179,12 @@ bool is_capital(char32_t code_point) {
   return u_isUUppercase(icu(code_point)) != 0 || u_istitle(icu(code_point)) != 0;
 }
 
+bool is_small(char32_t code_point) { return u_isULowercase(icu(code_point)) != 0; }
+
+bool is_cased(char32_t code_point) {
+  return u_hasBinaryProperty(icu(code_point), UCHAR_CASED) != 0;
+}
+
 bool is_wide(char32_t code_point) {
   if (code_point < 0x1100) return false;
   const int width = u_getIntPropertyValue(icu(code_point), UCHAR_EAST_ASIAN_WIDTH);

@@ -111,6 +111,10 @@ inline constexpr auto cjk_sign_kinds = make_cjk_sign_kinds();
 
 /// Upper or title case.
 [[nodiscard]] bool is_capital(char32_t code_point);
+/// Lower case.
+[[nodiscard]] bool is_small(char32_t code_point);
+/// Of a script that has cases.
+[[nodiscard]] bool is_cased(char32_t code_point);
 
 /// East_Asian_Width is W or F (UAX #11).
 [[nodiscard]] bool is_wide(char32_t code_point);

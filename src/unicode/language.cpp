@@ -508,6 +508,10 @@ Abbreviation Language::abbreviation(std::string_view word) const {
   return found != table.end() && found->first == word ? found->second : Abbreviation::none;
 }
 
+bool Language::is_ordinal_before(std::string_view next_word) const {
+  return unicode::is_ordinal_before(impl_->language, next_word);
+}
+
 bool Language::is_one_letter_word(std::string_view letter) const {
   return unicode::is_one_letter_word(impl_->language, letter);
 }
