@@ -3,8 +3,8 @@
 
 #include "arvik/language.hpp"
 #include "arvik/markup.hpp"
-#include "arvik/style.hpp"
 #include "arvik/steps.hpp"
+#include "arvik/style.hpp"
 
 using namespace arvik;
 using namespace std::chrono_literals;
@@ -55,7 +55,9 @@ Vocabulary vocabulary() {
             if (name == "tricky") return "[b: not [[bold]]]";
             if (name == "empty") return "";
             if (name == "two_rows") return "a\nb";
-            if (name == "broken") return "a\xFF" "b";
+            if (name == "broken")
+              return "a\xFF"
+                     "b";
             if (name == "huge") return std::string(max_text_bytes + 10, 'x');
             return std::nullopt;
           }};
@@ -232,9 +234,11 @@ TEST_CASE("a value cannot make a text longer than the limit") {
 
 TEST_CASE("named styles change what they name and leave the rest") {
   Vocabulary words = vocabulary();
-  words.styles.push_back({"plain", {.bold = false, .color = Rgba{1, 2, 3, 4},
-                                    .entrance = Entrance::rise,
-                                    .entrance_time = std::chrono::milliseconds(90)}});
+  words.styles.push_back({"plain",
+                          {.bold = false,
+                           .color = Rgba{1, 2, 3, 4},
+                           .entrance = Entrance::rise,
+                           .entrance_time = std::chrono::milliseconds(90)}});
   const MarkedText marked = parse("[b: a[style dread: b[style plain: c]]]", words);
   const Steps steps = Language::open("en").value().segment(marked.text);
   std::vector<StyleRun> runs;

@@ -70,8 +70,7 @@ void check(const std::vector<Row>& rows, const std::vector<std::string>& options
 TEST_CASE("the demo's prose rests where a reader rests") {
   for (const std::string language : {"en", "pl", "ja", "ar"}) {
     const std::string folder = ARVIK_SOURCE_DIR;
-    std::istringstream expected(
-        read_whole(folder + "/tests/expected/prose_" + language + ".txt"));
+    std::istringstream expected(read_whole(folder + "/tests/expected/prose_" + language + ".txt"));
     std::istringstream prose(read_whole(folder + "/demo/prose_" + language + ".txt"));
     std::vector<std::string> lines;
     for (std::string line; std::getline(expected, line);) lines.push_back(line);
@@ -164,7 +163,8 @@ TEST_CASE("which step carries which pause") {
       {"abbreviations", "ar", "جاء د. فان وكتب ج. ت. هارو"},
       {"abbreviations", "he", "אמר א. ב. כהן"},
       {"ordinals", "de", "am 3. Mai,<clause> im 2. Stock,<clause> das 1. und letzte"},
-      {"ordinals", "de", "Es waren 12.<sentence> Dann kam Pell,<clause> im Jahr 1912.<sentence> da"},
+      {"ordinals", "de",
+       "Es waren 12.<sentence> Dann kam Pell,<clause> im Jahr 1912.<sentence> da"},
       {"ordinals", "pl", "dnia 3. maja o 7.<sentence> Zabrał 3.1.<sentence> i"},
       {"ordinals", "en", "It was 3.<sentence> and then"},
       // apostrophes and hyphens inside words; dashes

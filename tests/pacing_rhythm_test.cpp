@@ -31,10 +31,20 @@ Nanoseconds pauses_of(const Schedule& schedule) {
 
 // Marks of every kind, pauses, holds, rates, words and rows at once.
 std::string random_line(test::Random& random) {
-  static const char* pieces[] = {"the tide ", "clock", ". ",          "wait, ",  "— ",
-                                 "[hold]",    "[pause 300ms]", "[mark x]", "[rate x0.5: slow one] ",
-                                 "[whole: all at once] ", "[by word: one two three] ",
-                                 "[by row: this row, all of it[br]and this] ", "水門。", "[sound s]"};
+  static const char* pieces[] = {"the tide ",
+                                 "clock",
+                                 ". ",
+                                 "wait, ",
+                                 "— ",
+                                 "[hold]",
+                                 "[pause 300ms]",
+                                 "[mark x]",
+                                 "[rate x0.5: slow one] ",
+                                 "[whole: all at once] ",
+                                 "[by word: one two three] ",
+                                 "[by row: this row, all of it[br]and this] ",
+                                 "水門。",
+                                 "[sound s]"};
   std::string line;
   const std::size_t count = 1 + test::below(random, 12);
   for (std::size_t i = 0; i < count; ++i) line += pieces[test::below(random, std::size(pieces))];
@@ -100,8 +110,9 @@ TEST_CASE("fitting scales pauses with the rest, or keeps them") {
   REQUIRE(tight.diagnostics.size() == 1);
   CHECK(tight.diagnostics[0].code == DiagnosticCode::fit_too_short);
   CHECK(tight.diagnostics[0].severity == Severity::warning);
-  CHECK(tight.diagnostics[0].message ==
-        "the pauses alone last 400 ms, but the line must last 90 ms; the pauses are shortened, too");
+  CHECK(
+      tight.diagnostics[0].message ==
+      "the pauses alone last 400 ms, but the line must last 90 ms; the pauses are shortened, too");
 }
 
 TEST_CASE("a line with nothing to scale rests at its end") {
@@ -131,8 +142,15 @@ TEST_CASE("least and most bound a line and leave others alone") {
 
 TEST_CASE("units show words, rows and lines at once") {
   const auto groups = [](const std::string& text, RevealUnit unit, const RowStarts& starts = {}) {
-    const Schedule schedule =
-        timed(text, {.rate = 10, .sentence = {}, .clause = {}, .dash = {}, .ellipsis = {}, .row_end = {}, .unit = unit}, starts);
+    const Schedule schedule = timed(text,
+                                    {.rate = 10,
+                                     .sentence = {},
+                                     .clause = {},
+                                     .dash = {},
+                                     .ellipsis = {},
+                                     .row_end = {},
+                                     .unit = unit},
+                                    starts);
     std::string out;
     const MarkedText marked = parse(text);
     const Steps steps = english().segment(marked.text);
@@ -170,10 +188,9 @@ TEST_CASE("words and rows keep the rate of their letters, lines take no time") {
 
 TEST_CASE("rows of the layout reach the schedule") {
   Typesetter typesetter(Language::open("en").value());
-  const PreparedLine line = typesetter
-                                .prepare("[by row: the tide clock stopped at noon]", {}, GridFont(),
-                                         {.width = 15})
-                                .value();
+  const PreparedLine line =
+      typesetter.prepare("[by row: the tide clock stopped at noon]", {}, GridFont(), {.width = 15})
+          .value();
   REQUIRE(line.layout.rows.size() == 2);
   std::set<Nanoseconds> onsets(line.schedule.onsets.begin(), line.schedule.onsets.end());
   CHECK(onsets.size() == 2);
@@ -214,7 +231,8 @@ TEST_CASE("jitter uses all of its range, evenly to both sides") {
   double least = 0;
   double most = 0;
   for (std::size_t i = 0; i < schedule.onsets.size(); ++i) {
-    const double shift = std::chrono::duration<double>(schedule.onsets[i]).count() - static_cast<double>(i) * 0.1;
+    const double shift =
+        std::chrono::duration<double>(schedule.onsets[i]).count() - static_cast<double>(i) * 0.1;
     sum += shift;
     least = std::min(least, shift);
     most = std::max(most, shift);
@@ -242,9 +260,7 @@ TEST_CASE("a character rests as the pace says, in runs, too") {
 }
 
 TEST_CASE("a stretch in another language has that language's abbreviations and words") {
-  const auto pauses = [](const std::string& text) {
-    return timed(text, {}).pauses.size();
-  };
+  const auto pauses = [](const std::string& text) { return timed(text, {}).pauses.size(); };
   CHECK(pauses("Er sagt Hr. Pell ist da") == 1);
   CHECK(pauses("Er sagt [lang de: Hr. Pell] ist da") == 0);
   CHECK(pauses("[lang de: Ja, [lang en: Dr. Pell] Hr. Pell]") == 1);
@@ -335,9 +351,9 @@ TEST_CASE("each tag changes the schedule, the layout or the events") {
                             "[value keeper]", "[br]", "[page]"}) {
     differs(std::string("One, two") + point + " three four", "One, two three four");
   }
-  for (const char* head :
-       {"rate x2", "whole", "by word", "by row", "flow", "mark m", "typing reed", "mute", "b", "i",
-        "u", "s", "color teal", "size 90%", "style dread", "enter fade 90ms", "enter cut", "keep"}) {
+  for (const char* head : {"rate x2", "whole", "by word", "by row", "flow", "mark m", "typing reed",
+                           "mute", "b", "i", "u", "s", "color teal", "size 90%", "style dread",
+                           "enter fade 90ms", "enter cut", "keep"}) {
     differs("One, [" + std::string(head) + ": two, three four] five", "One, two, three four five");
   }
   differs("Er [lang de: sagt Hr. Pell] ja", "Er sagt Hr. Pell ja");

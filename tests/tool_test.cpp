@@ -63,8 +63,7 @@ TEST_CASE("wrong usage is told in a sentence, with status 2") {
       {{"schedule", "--rate", "0wpm", "x"},
        "arvik: --rate: \"0wpm\" is not a reading speed: write it like 200wpm or 1200cpm"},
       {{"schedule", "--fit", "0s", "x"}, "arvik: --fit: a line lasts more than 0"},
-      {{"schedule", "--value", "x", "y"},
-       "arvik: --value: \"x\" is not of the form NAME=TEXT"},
+      {{"schedule", "--value", "x", "y"}, "arvik: --value: \"x\" is not of the form NAME=TEXT"},
       {{"schedule", "--ssml", "--format", "csv", "x"},
        "arvik: --ssml is a format: leave --format out"},
       {{"schedule", "--stay", "long", "--format", "vtt", "x"},
@@ -268,10 +267,15 @@ TEST_CASE("one pace of several is used by its name") {
 
 TEST_CASE("named styles and values reach every command") {
   const ScratchFolder folder;
-  const std::string styles = folder.write(
-      "styles.json", R"({"arvik_styles": 1, "styles": {"loud": ["b", "size 150%"]}})");
-  const std::vector<std::string> more{"--styles", styles, "--value", "who=Odrun", "--value",
-                                      "what=[b: a=b]", "[style loud: So] [value who]: [value what]"};
+  const std::string styles =
+      folder.write("styles.json", R"({"arvik_styles": 1, "styles": {"loud": ["b", "size 150%"]}})");
+  const std::vector<std::string> more{"--styles",
+                                      styles,
+                                      "--value",
+                                      "who=Odrun",
+                                      "--value",
+                                      "what=[b: a=b]",
+                                      "[style loud: So] [value who]: [value what]"};
   for (const char* command : {"schedule", "layout", "reveal"}) {
     std::vector<std::string> arguments{command};
     arguments.insert(arguments.end(), more.begin(), more.end());
@@ -283,18 +287,20 @@ TEST_CASE("named styles and values reach every command") {
   const Outcome missing = arvik_tool({"layout", "[value who]"});
   CHECK(missing.status == 1);
   CHECK(contains(missing.err, "no values are given here, so \"who\" has no text"));
-  const std::string wrong = folder.write("wrong.json", R"({"arvik_styles": 1, "styles": {"x": 5}})");
+  const std::string wrong =
+      folder.write("wrong.json", R"({"arvik_styles": 1, "styles": {"x": 5}})");
   CHECK(contains(arvik_tool({"layout", "--styles", wrong, "x"}).err,
                  "a style is a list of tags, like [\"i\", \"color teal\"]"));
 }
 
 TEST_CASE("a fit that the pauses alone exceed is told") {
   const ScratchFolder folder;
-  const std::string pace = folder.write(
-      "tight.json", R"({"arvik_pace": 1, "fit": "100ms", "fit_pauses": "keep"})");
+  const std::string pace =
+      folder.write("tight.json", R"({"arvik_pace": 1, "fit": "100ms", "fit_pauses": "keep"})");
   const Outcome outcome = arvik_tool({"schedule", "--pace", pace, "One. Two"});
   CHECK(outcome.status == 0);
-  CHECK(contains(outcome.err, "warning: the pauses alone last 240 ms, but the line must last 100 ms"));
+  CHECK(contains(outcome.err,
+                 "warning: the pauses alone last 240 ms, but the line must last 100 ms"));
 }
 
 TEST_CASE("timed text of one line and of many") {
@@ -303,9 +309,9 @@ TEST_CASE("timed text of one line and of many") {
             .out ==
         "WEBVTT\n\n00:00:00.000 --> 00:00:02.027\n<v Pell>Is <00:00:00.100>--&gt; "
         "<00:00:00.393>it <b><00:00:00.493>on</b>?\n&nbsp;\n<00:00:00.993>No</v>\n\n");
-  const Outcome batch = arvik_tool({"schedule", "--batch", "--format", "vtt", "--unit", "line",
-                                    "--stay", "0s"},
-                                   "ab\n\nx\ncd\n");
+  const Outcome batch =
+      arvik_tool({"schedule", "--batch", "--format", "vtt", "--unit", "line", "--stay", "0s"},
+                 "ab\n\nx\ncd\n");
   CHECK(batch.out ==
         "WEBVTT\n\n00:00:00.000 --> 00:00:00.033\nab\n\n00:00:00.033 --> 00:00:00.034\nx\n\n"
         "00:00:00.034 --> 00:00:00.067\ncd\n\n");

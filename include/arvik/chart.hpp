@@ -34,8 +34,8 @@ struct ChartOptions {
 struct ChartChunk {
   std::uint32_t first_step = 0;
   std::uint32_t end_step = 0;
-  float x = 0;         ///< where its onset is; text goes on from here in the line's direction
-  float squeeze = 1;   ///< its width in the picture / that of the text
+  float x = 0;             ///< where its onset is; text goes on from here in the line's direction
+  float squeeze = 1;       ///< its width in the picture / that of the text
   std::uint32_t lane = 0;  ///< 0 stands on the axis; others above, where the text would overlap
 };
 
@@ -89,7 +89,7 @@ struct ChartPlan {
   double pixels_per_second = 0;
   bool right_to_left = false;  ///< time runs from right to left; x counts from the right then
   float ribbon_width = 0;      ///< at the most
-  Nanoseconds duration{};  ///< of the longest track
+  Nanoseconds duration{};      ///< of the longest track
   std::vector<ChartRibbon> ribbons{};
 };
 

@@ -8,8 +8,8 @@
 #include "arvik/diagnostic.hpp"
 #include "arvik/pace.hpp"
 
-/// Part of arvik::script. Paces as JSON; schemas/pace.schema.json describes the format. A file holds
-/// one pace,
+/// Part of arvik::script. Paces as JSON; schemas/pace.schema.json describes the format. A file
+/// holds one pace,
 ///
 ///     {"arvik_pace": 1, "rate": "24cps", "sentence": "300ms", "abbreviations": ["Adm."]}
 ///

@@ -26,7 +26,7 @@ struct PlayerSpeed {
 struct PlayerSettings {
   std::vector<PlayerSpeed> speeds = default_speeds();  ///< the game may change it
   std::size_t speed = 1;                               ///< index in speeds; beyond: the last
-  bool reduced_motion = false;  ///< entrances are cuts, and intervals even
+  bool reduced_motion = false;                         ///< entrances are cuts, and intervals even
 };
 
 /// Sets the speed of a reveal; call it when a line starts and when the player changes the setting.

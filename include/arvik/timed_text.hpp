@@ -36,10 +36,10 @@ struct CueOptions {
 [[nodiscard]] Nanoseconds cue_end(const Schedule& schedule, const CueOptions& options);
 
 /// A line as an SSML document: pauses as breaks in whole milliseconds, one for each place; rates as
-/// prosody in percent of `rate`, that of the line's pace; marks, and holds and sounds as marks named
-/// `hold` and `sound-NAME`; languages. The end of a mark that is a span is named `NAME-end`. Breaks
-/// before the first word stand behind a mark `line-begin`, because some synthesisers drop breaks
-/// that nothing stands before.
+/// prosody in percent of `rate`, that of the line's pace; marks, and holds and sounds as marks
+/// named `hold` and `sound-NAME`; languages. The end of a mark that is a span is named `NAME-end`.
+/// Breaks before the first word stand behind a mark `line-begin`, because some synthesisers drop
+/// breaks that nothing stands before.
 [[nodiscard]] std::string ssml_document(const MarkedText& marked, const Steps& steps,
                                         const Schedule& schedule, const Language& language,
                                         double rate);

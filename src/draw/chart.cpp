@@ -84,8 +84,8 @@ class ChartPainter {
     float height = header_height();
     for (const ChartRibbon& ribbon : plan_.ribbons) height += ribbon_height(ribbon) + ribbon_gap;
     height += plot_height + 66;
-    auto canvas = Canvas::make(static_cast<int>(options_.width), static_cast<int>(std::ceil(height)),
-                               colors_.paper, kind);
+    auto canvas = Canvas::make(static_cast<int>(options_.width),
+                               static_cast<int>(std::ceil(height)), colors_.paper, kind);
     if (!canvas) return canvas;
     canvas_ = &*canvas;
     cairo_ = Canvas::Impl::of(*canvas);
@@ -100,9 +100,7 @@ class ChartPainter {
   }
 
  private:
-  [[nodiscard]] float header_height() const {
-    return 22 + 22 * static_cast<float>(tracks_.size());
-  }
+  [[nodiscard]] float header_height() const { return 22 + 22 * static_cast<float>(tracks_.size()); }
 
   void paint_header() {
     float y = 14;
@@ -270,8 +268,8 @@ class ChartPainter {
       const float x = at(flag.x);
       const float y = top + flag_height * (lanes - 1 - static_cast<float>(flag.lane));
       stroke(x, y + 2, x, bottom, colors_.flag);
-      labels_.paint(*canvas_, flag.label, x + (plan_.right_to_left ? -4.0F : 4.0F), y,
-                    colors_.flag, plan_.right_to_left ? Align::end : Align::start);
+      labels_.paint(*canvas_, flag.label, x + (plan_.right_to_left ? -4.0F : 4.0F), y, colors_.flag,
+                    plan_.right_to_left ? Align::end : Align::start);
     }
   }
 
@@ -374,10 +372,10 @@ class ChartPainter {
   }
 
   void paint_grid() {
-    static constexpr std::array<double, 12> nice{1,  2,   5,   10,  20,   50,
+    static constexpr std::array<double, 12> nice{1,   2,   5,   10,   20,   50,
                                                  100, 200, 500, 1000, 5000, 100'000};
-    const auto* step = std::find_if(nice.begin(), nice.end() - 1,
-                                    [&](double s) { return most_steps_ / s <= 6; });
+    const auto* step =
+        std::find_if(nice.begin(), nice.end() - 1, [&](double s) { return most_steps_ / s <= 6; });
     for (double count = *step; count <= most_steps_; count += *step) {
       const auto y = static_cast<float>(plot_y(count));
       stroke(side_margin, y, options_.width - side_margin, y, colors_.hair, 0.5);
@@ -422,10 +420,10 @@ class ChartPainter {
     const auto x = static_cast<float>(plot_x(end));
     const auto y = static_cast<float>(plot_y(static_cast<double>(schedule.onsets.size())));
     const bool backwards = plan_.right_to_left;
-    const std::string label = tracks_.size() > 1 ? tracks_[track].name : time_label(schedule.duration);
-    labels_.paint(*canvas_, label, backwards ? x - 6 : x + 6,
-                  y + (track == 0 ? -4.0F : 8.0F), colors_.tracks[track],
-                  backwards ? Align::end : Align::start);
+    const std::string label =
+        tracks_.size() > 1 ? tracks_[track].name : time_label(schedule.duration);
+    labels_.paint(*canvas_, label, backwards ? x - 6 : x + 6, y + (track == 0 ? -4.0F : 8.0F),
+                  colors_.tracks[track], backwards ? Align::end : Align::start);
   }
 
   const std::vector<ChartTrack>& tracks_;

@@ -177,7 +177,8 @@ class ChartPlanner {
  private:
   // On the endless axis, in pixels.
   [[nodiscard]] double place(Nanoseconds time, std::uint32_t holds) const {
-    return seconds(time) * plan_.pixels_per_second + gaps_[std::min<std::size_t>(holds, gaps_.size() - 1)];
+    return seconds(time) * plan_.pixels_per_second +
+           gaps_[std::min<std::size_t>(holds, gaps_.size() - 1)];
   }
 
   // A hold breaks the axis behind the text that stands there.
@@ -189,10 +190,12 @@ class ChartPlanner {
       if (event.kind != EventKind::hold || gaps_.size() > holds) continue;
       for (; group != groups.end() && group->holds < gaps_.size(); ++group) {
         const double begin = seconds(group->onset) * plan_.pixels_per_second;
-        text_end = std::max(text_end, begin + static_cast<double>(group->width * squeeze_of(*group)));
+        text_end =
+            std::max(text_end, begin + static_cast<double>(group->width * squeeze_of(*group)));
       }
       const double hold = seconds(event.time) * plan_.pixels_per_second;
-      gaps_.push_back(gaps_.back() + static_cast<double>(hold_gap) + std::max(text_end - hold, 0.0));
+      gaps_.push_back(gaps_.back() + static_cast<double>(hold_gap) +
+                      std::max(text_end - hold, 0.0));
       text_end = hold;
     }
   }
@@ -209,22 +212,38 @@ class ChartPlanner {
     return static_cast<float>(gaps_[hold + 1] - gaps_[hold]) - hold_gap;
   }
 
-  // A ribbon ends where a word begins, if one does in its last third.
+  // A ribbon ends where a word begins, if one does in its last third, and before text that would
+  // run out of it.
   void cut_ribbons(double end) {
     const auto width = static_cast<double>(plan_.ribbon_width);
+    const double text_width = width + static_cast<double>(side_margin) * 0.8;
     begins_.push_back(0);
     const auto& groups = planners_[0].groups();
     const Steps& steps = *planners_[0].track().steps;
-    while (end - begins_.back() > width + 1) {
+    auto group = groups.begin();
+    for (bool all = false; !all;) {
       const double begin = begins_.back();
       double next = begin + width;
-      for (const Group& group : groups) {
-        const double x = place(group.onset, group.holds);
-        if (x > begin + width) break;
-        const bool word = group.first_step > 0 && !has_ink(steps.kinds[group.first_step - 1]);
-        if (word && has_ink(steps.kinds[group.first_step]) && x > begin + width * 2 / 3) next = x;
+      all = end <= next + 1;
+      for (; group != groups.end(); ++group) {
+        const double x = place(group->onset, group->holds);
+        const double text_end = x + static_cast<double>(group->width * squeeze_of(*group));
+        const bool ink = has_ink(steps.kinds[group->first_step]);
+        if (x > begin + width + 1) break;
+        if (ink && text_end > begin + text_width && x > begin + width / 3) {
+          next = x;
+          all = false;
+          break;
+        }
+        const bool word =
+            ink && group->first_step > 0 && !has_ink(steps.kinds[group->first_step - 1]);
+        if (word && !all && x > begin + width * 2 / 3) next = x;
       }
-      begins_.push_back(next);
+      if (!all) begins_.push_back(next);
+      while (group != groups.begin() &&
+             place((group - 1)->onset, (group - 1)->holds) >= next - 1e-6) {
+        --group;
+      }
     }
   }
 
@@ -286,8 +305,8 @@ class ChartPlanner {
       for (std::size_t f = 0; f < fold; ++f) {
         const Group& piece = groups[g + f];
         const std::size_t place = std::min(lane + fold - 1 - f, most_lanes - 1);
-        strip(ribbon).chunks.push_back({piece.first_step, piece.end_step, at.x, squeeze,
-                                        static_cast<std::uint32_t>(place)});
+        strip(ribbon).chunks.push_back(
+            {piece.first_step, piece.end_step, at.x, squeeze, static_cast<std::uint32_t>(place)});
         ends[place] = at.x + piece.width * squeeze;
       }
       g += fold - 1;
@@ -422,7 +441,8 @@ class ChartPlanner {
       // Outer brackets stand further from the text.
       std::uint32_t inner = 0;
       std::size_t last_end = span->begin;
-      for (auto other = span + 1; other != marked.spans.end() && other->begin < span->end; ++other) {
+      for (auto other = span + 1; other != marked.spans.end() && other->begin < span->end;
+           ++other) {
         if (bracket_label(other->what).empty() || other->begin < last_end) continue;
         inner = std::max(inner, depth_of(marked, other));
         last_end = other->end;
@@ -472,7 +492,7 @@ class ChartPlanner {
   }
 
   std::vector<TrackPlanner> planners_;
-  std::vector<double> begins_;  // of the ribbons, on the endless axis
+  std::vector<double> begins_;   // of the ribbons, on the endless axis
   std::vector<double> gaps_{0};  // by how many holds lie before: what they add to the axis
   std::size_t track_ = 0;
   ChartPlan plan_;

@@ -25,8 +25,7 @@ cairo_status_t append_bytes(void* target, const unsigned char* bytes, unsigned s
 
 }  // namespace
 
-tl::expected<Canvas, Diagnostic> Canvas::make(int width, int height, Rgba paper,
-                                              CanvasKind kind) {
+tl::expected<Canvas, Diagnostic> Canvas::make(int width, int height, Rgba paper, CanvasKind kind) {
   if (width < 1 || height < 1 || width > most_pixels || height > most_pixels) {
     return tl::unexpected(
         Diagnostic{.code = DiagnosticCode::bad_box,
@@ -37,9 +36,10 @@ tl::expected<Canvas, Diagnostic> Canvas::make(int width, int height, Rgba paper,
   impl->kind = kind;
   impl->width = width;
   impl->height = height;
-  impl->surface.reset(kind == CanvasKind::svg
-                          ? cairo_svg_surface_create_for_stream(append_bytes, &impl->svg, width, height)
-                          : cairo_image_surface_create(CAIRO_FORMAT_ARGB32, width, height));
+  impl->surface.reset(
+      kind == CanvasKind::svg
+          ? cairo_svg_surface_create_for_stream(append_bytes, &impl->svg, width, height)
+          : cairo_image_surface_create(CAIRO_FORMAT_ARGB32, width, height));
   if (cairo_surface_status(impl->surface.get()) != CAIRO_STATUS_SUCCESS) throw std::bad_alloc();
   impl->cairo.reset(cairo_create(impl->surface.get()));
   set_color(impl->cairo.get(), paper);

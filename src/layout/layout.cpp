@@ -443,7 +443,7 @@ class LineLayout {
     const float down = out_.box_height - box_.padding.top - box_.padding.bottom - box_.name_height;
     out_.steps.resize(steps_.size());
     out_.glyphs.clear();
-  out_.glyphs.reserve(steps_.size());
+    out_.glyphs.reserve(steps_.size());
     for (const Page& page : out_.pages) {
       float y = area_.top + page_top(height_of(page), down, unit);
       for (std::uint32_t r = page.first_row; r < page.end_row; ++r) {

@@ -19,7 +19,7 @@ struct Item {
   Script script = common_script;
   bool icon = false;
   const LanguageRun* language = nullptr;  ///< null: that of the line
-  std::uint32_t first_glyph = 0;  ///< in TextShape's glyphs
+  std::uint32_t first_glyph = 0;          ///< in TextShape's glyphs
   std::uint32_t end_glyph = 0;
 };
 

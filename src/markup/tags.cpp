@@ -157,16 +157,16 @@ Result read_style(const Words& words, const Vocabulary& vocabulary) {
 
 Result read_value(const Words& words, const Vocabulary& vocabulary) {
   if (!vocabulary.value) {
-    return tl::unexpected(TagProblem{DiagnosticCode::unknown_value,
-                                     "no values are given here, so " + quoted_word(words[0]) +
-                                         " has no text",
-                                     words[0],
-                                     {}});
+    return tl::unexpected(
+        TagProblem{DiagnosticCode::unknown_value,
+                   "no values are given here, so " + quoted_word(words[0]) + " has no text",
+                   words[0],
+                   {}});
   }
   auto text = vocabulary.value(words[0]);
   if (!text) {
-    return tl::unexpected(TagProblem{DiagnosticCode::unknown_value,
-                                     "no value is named " + quoted_word(words[0]), words[0], {}});
+    return tl::unexpected(TagProblem{
+        DiagnosticCode::unknown_value, "no value is named " + quoted_word(words[0]), words[0], {}});
   }
   return tag::Value{std::string(words[0]), std::move(*text)};
 }
@@ -223,8 +223,7 @@ std::string_view nearest_tag(std::string_view name) {
 
 }  // namespace
 
-tl::expected<Instruction, TagProblem> read_tag(const TagHead& head,
-                                               const Vocabulary& vocabulary) {
+tl::expected<Instruction, TagProblem> read_tag(const TagHead& head, const Vocabulary& vocabulary) {
   const auto* row = std::find_if(table.begin(), table.end(),
                                  [&](const TagRow& entry) { return entry.name == head.name; });
   if (row == table.end()) {

@@ -63,12 +63,7 @@ class PauseFinder {
  public:
   PauseFinder(std::string_view text, const Steps& steps, Language& language,
               const std::vector<LanguageRun>& others, const Pace& pace, std::vector<StepPause>& out)
-      : text_(text),
-        steps_(steps),
-        language_(language),
-        others_(others),
-        pace_(pace),
-        out_(out) {}
+      : text_(text), steps_(steps), language_(language), others_(others), pace_(pace), out_(out) {}
 
   void run() {
     const std::uint32_t size = steps_.size();
@@ -128,16 +123,15 @@ class PauseFinder {
   // What the pace says of this very character.
   [[nodiscard]] const CharacterPause* own_pause(std::uint32_t i) const {
     if (pace_.characters.empty() || i >= steps_.size()) return nullptr;
-    const auto found = std::find_if(
-        pace_.characters.rbegin(), pace_.characters.rend(),
-        [&](const CharacterPause& own) { return own.character == step_text(i); });
+    const auto found =
+        std::find_if(pace_.characters.rbegin(), pace_.characters.rend(),
+                     [&](const CharacterPause& own) { return own.character == step_text(i); });
     return found == pace_.characters.rend() ? nullptr : &*found;
   }
 
   [[nodiscard]] const Language& language_at(std::uint32_t step) const {
-    const auto run =
-        std::partition_point(others_.begin(), others_.end(),
-                             [&](const LanguageRun& r) { return r.end_step <= step; });
+    const auto run = std::partition_point(others_.begin(), others_.end(),
+                                          [&](const LanguageRun& r) { return r.end_step <= step; });
     const bool inside = run != others_.end() && run->first_step <= step;
     return inside ? language_.other(run->tag) : language_;
   }
@@ -188,8 +182,8 @@ class PauseFinder {
     const char32_t c = code_point(i);
     const bool quotative = c == 0x3068 || c == 0x3063;  // と, って
     const char32_t closing = code_point(i - 1);
-    const bool aside = (closing == U')' || closing == 0xFF09) && i > 1 &&
-                       kind(i - 2) == StepKind::terminal;
+    const bool aside =
+        (closing == U')' || closing == 0xFF09) && i > 1 && kind(i - 2) == StepKind::terminal;
     return quotative || aside;
   }
 
@@ -230,8 +224,7 @@ class PauseFinder {
         if (!is_inside_number(i)) take(rest, PauseReason::clause);
         return i + 1;
       case StepKind::colon:
-        if (!is_inside_number(i) && !is_inside_word(i))
-          take(rest, PauseReason::clause);
+        if (!is_inside_number(i) && !is_inside_word(i)) take(rest, PauseReason::clause);
         return i + 1;
       case StepKind::dash:
       case StepKind::hyphen:
@@ -398,7 +391,8 @@ class PauseFinder {
     std::uint32_t end = begin;
     while (end - begin < longest && kind(end) == StepKind::letter) ++end;
     if (end == begin) return {};
-    return text_.substr(steps_.begin_byte(begin), steps_.end_byte(end - 1) - steps_.begin_byte(begin));
+    return text_.substr(steps_.begin_byte(begin),
+                        steps_.end_byte(end - 1) - steps_.begin_byte(begin));
   }
 
   // The letters and inner full stops before the full stop at `i`, and that full stop.

@@ -87,7 +87,7 @@ class Scheduler {
       turn_page(i);
       pass_automatic_pause();
       last_ = end_of_stretch(i) - 1;
-      plain_ && unit() == RevealUnit::step ? show_steps(i, last_) : show_units(i, last_);
+      plain_&& unit() == RevealUnit::step ? show_steps(i, last_) : show_units(i, last_);
       open_automatic_pause();
       i = last_ + 1;
     }
@@ -411,8 +411,7 @@ void fit(const Material& material, const Clock& natural, Nanoseconds target, Sch
 
 std::string_view pause_reason_name(PauseReason reason) {
   static constexpr std::array<std::string_view, 9> names{
-      "",         "space",    "clause",    "dash",     "row end",
-      "sentence", "ellipsis", "paragraph", "character"};
+      "", "space", "clause", "dash", "row end", "sentence", "ellipsis", "paragraph", "character"};
   return names[static_cast<std::size_t>(reason)];
 }
 

@@ -103,8 +103,7 @@ class Builder : public nlohmann::json_sax<Json> {
   [[nodiscard]] std::string next_pointer() const {
     if (open_.empty()) return {};
     const Open& parent = open_.back();
-    if (parent.value->is_array())
-      return pointer_to(parent.pointer, parent.value->size());
+    if (parent.value->is_array()) return pointer_to(parent.pointer, parent.value->size());
     return pointer_to(parent.pointer, key_);
   }
 

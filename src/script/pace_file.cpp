@@ -35,8 +35,8 @@ constexpr std::array<std::string_view, 8> other_keys{
 
 template <typename Table>
 const typename Table::value_type* find_key(const Table& table, const std::string& key) {
-  const auto found = std::find_if(table.begin(), table.end(),
-                                  [&](const auto& entry) { return entry.key == key; });
+  const auto found =
+      std::find_if(table.begin(), table.end(), [&](const auto& entry) { return entry.key == key; });
   return found == table.end() ? nullptr : &*found;
 }
 
@@ -285,7 +285,8 @@ class PaceFamily {
   void report_loop(const std::vector<std::size_t>& chain, std::size_t again) {
     std::string way;
     auto from = std::find(chain.begin(), chain.end(), again);
-    const std::string place = pointer_to(pointer_to(pointer_, read_[chain.back()].name), "based_on");
+    const std::string place =
+        pointer_to(pointer_to(pointer_, read_[chain.back()].name), "based_on");
     for (; from != chain.end(); ++from) way += read_[*from].name + " → ";
     problems_.add(place, DiagnosticCode::pace_loop,
                   "pace " + quoted_word(read_[again].name) + " is based on itself: " + way +
@@ -381,11 +382,11 @@ tl::expected<Pace, std::vector<Diagnostic>> parse_pace(std::string_view json,
           message = "no pace is named " + quoted_word(name) + "; there are: " + list;
         }
         if (paces.empty()) message = "the file has no pace";
-        return tl::unexpected(std::vector<Diagnostic>{
-            Diagnostic{.code = DiagnosticCode::unknown_pace,
-                       .severity = Severity::error,
-                       .message = std::move(message),
-                       .hint = std::string(nearest_name(name, names))}});
+        return tl::unexpected(
+            std::vector<Diagnostic>{Diagnostic{.code = DiagnosticCode::unknown_pace,
+                                               .severity = Severity::error,
+                                               .message = std::move(message),
+                                               .hint = std::string(nearest_name(name, names))}});
       });
 }
 

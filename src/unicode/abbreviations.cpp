@@ -64,8 +64,7 @@ constexpr std::array own_lists{
     OwnList{"pl",
             "np. m.in. tzn. tzw. tj. prof. inż. hab. ks. św. ul. al. pl. pt. im. red. gen. kpt. "
             "płk. por. sierż. ww. śp. jw. br. wg. ob. p. pp. ok. płn. płd. wsch. zach.",
-            "nr. s. str. godz. rozdz. art. t. poz. pkt.",
-            "itd. itp. etc. in. p.n.e. n.e. r. w.",
+            "nr. s. str. godz. rozdz. art. t. poz. pkt.", "itd. itp. etc. in. p.n.e. n.e. r. w.",
             "", "A I O U W Z"},
     OwnList{"ru", "т.е. т.к. г-н. им. ул. проф. др.", "с. стр. г. гл. рис. ст. п.",
             "т.д. т.п. др. н.э.", "", "Я А И О У В К С"},

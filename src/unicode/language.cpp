@@ -473,10 +473,9 @@ void Language::word_starts(std::string_view text, const Steps& steps, std::uint3
     check_memory(status);
   }
   std::fill(out.begin() + first, out.begin() + end, std::uint8_t{0});
-  impl_->find_boundaries(impl_->words.getAlias(), text, steps, first, end,
-                         [&](std::uint32_t step) {
-                           if (step + 1 < end) out[step + 1] = 1;
-                         });
+  impl_->find_boundaries(impl_->words.getAlias(), text, steps, first, end, [&](std::uint32_t step) {
+    if (step + 1 < end) out[step + 1] = 1;
+  });
   for (std::uint32_t i = first + 1; i < end; ++i) {
     out[i] = begins_word(text, steps, i, end, out[i] != 0) ? 1 : 0;
   }

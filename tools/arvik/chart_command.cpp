@@ -103,8 +103,8 @@ void run(const ChartCommandOptions& options, ExitStatus& status) {
   const FontSet fonts = load_fonts(options.font.family, options.font.size, characters);
   std::vector<Take> takes;
   for (std::size_t t = 0; t < paces.size(); ++t) {
-    takes.push_back(make_take(inputs[std::min(t, inputs.size() - 1)], options.text, paces[t], fonts,
-                              status));
+    takes.push_back(
+        make_take(inputs[std::min(t, inputs.size() - 1)], options.text, paces[t], fonts, status));
     if (paces.size() > 1 || !options.pace.file.empty()) takes[t].name = names[t];
   }
   std::vector<ChartTrack> tracks;
@@ -125,10 +125,10 @@ void add_chart_command(CLI::App& app, ExitStatus& status) {
       "strokes, marks and sounds flags. Below, characters over time beside how fast people read.");
   add_text_options(*command, options->text);
   add_pace_options(*command, options->pace);
-  command
-      ->add_option("--compare", options->compare, "Draw a second pace on the same axis")
+  command->add_option("--compare", options->compare, "Draw a second pace on the same axis")
       ->type_name("FILE[#NAME]");
-  command->add_option("--with", options->other_file, "Draw the line of another file beside this one")
+  command
+      ->add_option("--with", options->other_file, "Draw the line of another file beside this one")
       ->type_name("FILE");
   command
       ->add_option("--reading", options->reading,

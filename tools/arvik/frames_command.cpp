@@ -57,8 +57,8 @@ Scene prepare(const FramesOptions& options, const InputText& input, const FontSe
       lay_out(scene.marked, scene.steps, language, fonts, make_box(options.box), scene.layout);
   if (!laid) throw Failure(input_has_errors, laid.error().message);
   report(input.name + " (as shown)", scene.marked.text, scene.layout.diagnostics);
-  const auto timed = schedule(scene.marked, scene.steps, language, pace, scene.schedule,
-                              row_starts(scene.layout));
+  const auto timed =
+      schedule(scene.marked, scene.steps, language, pace, scene.schedule, row_starts(scene.layout));
   if (!timed) throw Failure(wrong_usage, timed.error().message);
   scene.options.entrance = options.entrance;
   scene.options.rise = fonts.pixel_size() * 0.4F;

@@ -143,9 +143,7 @@ tl::expected<double, std::string> parse_rate_or_reading(std::string_view word) {
   const bool words = word.ends_with("wpm");
   if (!words && !word.ends_with("cpm")) return parse_rate(word);
   const auto speed = parse_decimal(word.substr(0, word.size() - 3));
-  const double rate = !speed  ? 0
-                      : words ? characters_per_minute(*speed) / 60
-                              : *speed / 60;
+  const double rate = !speed ? 0 : words ? characters_per_minute(*speed) / 60 : *speed / 60;
   if (rate < min_rate || rate > max_rate) {
     return tl::unexpected(quoted_word(word) +
                           " is not a reading speed: write it like 200wpm or 1200cpm");
@@ -153,12 +151,15 @@ tl::expected<double, std::string> parse_rate_or_reading(std::string_view word) {
   return rate;
 }
 
-const std::map<std::string, RevealUnit> units{{"step", RevealUnit::step},
-                                              {"word", RevealUnit::word},
-                                              {"row", RevealUnit::row},
-                                              {"line", RevealUnit::line}};
-
 }  // namespace
+
+const std::map<std::string, RevealUnit>& reveal_units() {
+  static const std::map<std::string, RevealUnit> units{{"step", RevealUnit::step},
+                                                       {"word", RevealUnit::word},
+                                                       {"row", RevealUnit::row},
+                                                       {"line", RevealUnit::line}};
+  return units;
+}
 
 void add_pace_options(CLI::App& command, PaceOptions& options) {
   command
@@ -170,14 +171,15 @@ void add_pace_options(CLI::App& command, PaceOptions& options) {
                   "Characters per second, like 30cps, or as somebody reads: 200wpm, 1200cpm")
       ->check(reads_with(parse_rate_or_reading))
       ->type_name("RATE");
-  command.add_option("--by", options.unit, "What appears at once (step, word, row, line)")
-      ->check(CLI::IsMember({"step", "word", "row", "line"}))
-      ->type_name("UNIT");
+  add_choice<std::optional<RevealUnit>>(command, "--by", options.unit,
+                                        {reveal_units().begin(), reveal_units().end()},
+                                        "What appears at once");
   command.add_option("--fit", options.fit, "Make the line last just so long, like 2s")
       ->check(reads_with([](std::string_view word) -> tl::expected<double, std::string> {
         const auto time = parse_time(word);
         if (!time) return tl::unexpected(time.error());
-        if (*time <= Nanoseconds::zero()) return tl::unexpected(std::string("a line lasts more than 0"));
+        if (*time <= Nanoseconds::zero())
+          return tl::unexpected(std::string("a line lasts more than 0"));
         return 0;
       }))
       ->type_name("TIME");
@@ -207,7 +209,7 @@ Pace read_pace(const PaceOptions& options) {
     pace = std::move(*read);
   }
   if (!options.rate.empty()) pace.rate = parse_rate_or_reading(options.rate).value();
-  if (!options.unit.empty()) pace.unit = units.at(options.unit);
+  pace.unit = options.unit.value_or(pace.unit);
   if (!options.fit.empty()) {
     pace.fit = parse_time(options.fit).value();
     pace.least = pace.most = std::nullopt;

@@ -2,6 +2,7 @@
 
 #include <CLI/App.hpp>
 #include <memory>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -39,10 +40,13 @@ struct InputText {
 /// Throws Failure for a language that ICU cannot serve.
 [[nodiscard]] Language open_language(const TextOptions& options);
 
+/// The words for RevealUnit.
+[[nodiscard]] const std::map<std::string, RevealUnit>& reveal_units();
+
 struct PaceOptions {
   std::string file;  ///< FILE or FILE#NAME
   std::string rate;
-  std::string unit;
+  std::optional<RevealUnit> unit;
   std::string fit;
 };
 void add_pace_options(CLI::App& command, PaceOptions& options);

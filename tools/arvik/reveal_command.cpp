@@ -261,7 +261,9 @@ class Player {
   // Where the reveal is, in the row below the text and an empty one.
   void show_status() {
     if (!status_row_) return;
-    const auto seconds = [](Nanoseconds time) { return std::chrono::duration<double>(time).count(); };
+    const auto seconds = [](Nanoseconds time) {
+      return std::chrono::duration<double>(time).count();
+    };
     const double now = seconds(reveal_.position());
     const std::uint32_t shown = reveal_.shown_steps();
     std::string status =
@@ -403,8 +405,9 @@ void add_reveal_command(CLI::App& app, ExitStatus& status) {
   command->add_flag("--status", options->status_row,
                     "Show speed, position and characters in a row below");
   command
-      ->add_option("--watch", options->watched,
-                   "Play the line of a file, and again whenever it, its pace or its styles are saved")
+      ->add_option(
+          "--watch", options->watched,
+          "Play the line of a file, and again whenever it, its pace or its styles are saved")
       ->excludes(options->text.text_option)
       ->excludes("--file")
       ->excludes("--no-wait")

@@ -84,7 +84,8 @@ void run(ScheduleOptions options, ExitStatus& status) {
   }
   const auto stay = parse_time(options.stay);
   if (!stay) throw Failure(wrong_usage, "--stay: " + stay.error());
-  const CueOptions cue{.unit = options.unit, .speaker = options.speaker, .begin = {}, .stay = *stay};
+  const CueOptions cue{
+      .unit = options.unit, .speaker = options.speaker, .begin = {}, .stay = *stay};
   Pace pace = read_pace(options.pace);
   Workshop workshop{open_language(options.text), std::move(pace), read_vocabulary(options.text)};
   if (options.batch) {
@@ -106,8 +107,7 @@ void run(ScheduleOptions options, ExitStatus& status) {
       write(schedule_csv(line));
       break;
     case Format::vtt:
-      write(vtt_header() +
-            vtt_cue(line.marked, line.steps, line.schedule, workshop.language, cue));
+      write(vtt_header() + vtt_cue(line.marked, line.steps, line.schedule, workshop.language, cue));
       break;
     case Format::ssml:
       write(ssml_document(line.marked, line.steps, line.schedule, workshop.language,
@@ -138,11 +138,7 @@ void add_schedule_command(CLI::App& app, ExitStatus& status) {
   command->add_flag("--batch", options->batch,
                     "Every row of the input is a line of dialogue; write one JSON object a row, or "
                     "with --format vtt one cue after the other");
-  add_choice<RevealUnit>(*command, "--unit", options->unit,
-                         {{"step", RevealUnit::step},
-                          {"word", RevealUnit::word},
-                          {"row", RevealUnit::row},
-                          {"line", RevealUnit::line}},
+  add_choice<RevealUnit>(*command, "--unit", options->unit, reveal_units(),
                          "vtt: what has a time of its own; default step");
   command->add_option("--speaker", options->speaker, "vtt: whose voice it is")->type_name("NAME");
   command
