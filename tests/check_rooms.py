@@ -8,7 +8,7 @@ import re
 import sys
 
 # From the bottom up; rooms of one row do not know each other.
-LEVELS = [["base"], ["unicode"], ["markup"], ["pacing", "layout"], ["playback", "fonts"], ["line"], ["script", "draw"]]
+LEVELS = [["base"], ["unicode"], ["markup"], ["pacing", "layout"], ["playback", "fonts"], ["line"], ["conversation"], ["script", "draw"]]
 ROOM_OF_HEADER = {
     "units": "base", "diagnostic": "base",
     "steps": "unicode", "language": "unicode",
@@ -17,7 +17,7 @@ ROOM_OF_HEADER = {
     "font": "layout", "box": "layout", "layout": "layout",
     "font_set": "fonts",
     "reveal": "playback", "frame": "playback", "player_settings": "playback", "draw": "draw", "chart": "draw",
-    "typesetter": "line", "arvik": "line",
+    "typesetter": "line", "conversation": "conversation", "arvik": "conversation",
     "pace_file": "script", "style_file": "script", "read_file": "script", "timed_text": "script",
 }
 FOREIGN = {  # what only some rooms may include

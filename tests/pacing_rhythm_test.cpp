@@ -347,8 +347,8 @@ TEST_CASE("each tag changes the schedule, the layout or the events") {
   const auto differs = [&](const std::string& with, const std::string& without) {
     CHECK(fingerprint(with) != fingerprint(without));
   };
-  for (const char* point : {"[pause 1s]", "[hold]", "[mark m]", "[sound s]", "[icon key]",
-                            "[value keeper]", "[br]", "[page]"}) {
+  for (const char* point : {"[pause 1s]", "[hold]", "[mark m]", "[sound s]", "[portrait p]",
+                            "[icon key]", "[value keeper]", "[br]", "[page]"}) {
     differs(std::string("One, two") + point + " three four", "One, two three four");
   }
   for (const char* head : {"rate x2", "whole", "by word", "by row", "flow", "mark m", "typing reed",

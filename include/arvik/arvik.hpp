@@ -45,6 +45,7 @@
 /// other objects; handing them a temporary does not compile.
 
 #include "arvik/box.hpp"
+#include "arvik/conversation.hpp"
 #include "arvik/diagnostic.hpp"
 #include "arvik/font.hpp"
 #include "arvik/frame.hpp"

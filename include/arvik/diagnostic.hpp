@@ -44,6 +44,8 @@ enum class DiagnosticCode : std::uint8_t {
   fit_too_short,         ///< pacing: the pauses alone are longer than the line may last
   unknown_pace,          ///< files: no pace has this name
   pace_loop,             ///< files: a pace is based on itself
+  conversation_runs,     ///< conversation: started while one runs
+  bad_place,             ///< conversation: a saved place that these lines do not have
 };
 
 /// The stable name of a code, e.g. "unknown-tag".

@@ -70,6 +70,9 @@ struct Typing {
   std::string name{};
 };
 struct Mute {};
+struct Portrait {
+  std::string name{};
+};
 struct Bold {};
 struct Italic {};
 struct Underline {};
@@ -105,9 +108,9 @@ struct Lang {
 
 using Instruction =
     std::variant<tag::Pause, tag::Hold, tag::Rate, tag::Whole, tag::By, tag::Flow, tag::Mark,
-                 tag::Sound, tag::Typing, tag::Mute, tag::Bold, tag::Italic, tag::Underline,
-                 tag::Strike, tag::Color, tag::Size, tag::Style, tag::Enter, tag::Icon, tag::Value,
-                 tag::RowEnd, tag::PageEnd, tag::Keep, tag::Lang>;
+                 tag::Sound, tag::Typing, tag::Mute, tag::Portrait, tag::Bold, tag::Italic,
+                 tag::Underline, tag::Strike, tag::Color, tag::Size, tag::Style, tag::Enter,
+                 tag::Icon, tag::Value, tag::RowEnd, tag::PageEnd, tag::Keep, tag::Lang>;
 
 /// A place in the plain text with an instruction.
 struct Point {

@@ -24,6 +24,16 @@ enum class RevealState : std::uint8_t {
   finished    ///< the finish event was delivered
 };
 
+/// Where a reveal stands, for saving it. Belongs to one schedule; the speed is the game's to set.
+struct RevealPlace {
+  Nanoseconds position{};        ///< time of the line
+  std::int32_t remainder = 0;    ///< thousandths of a nanosecond, carried
+  std::uint32_t shown = 0;       ///< steps
+  std::uint32_t next_event = 0;  ///< index in the schedule
+  RevealState state = RevealState::finished;
+  friend bool operator==(const RevealPlace&, const RevealPlace&) = default;
+};
+
 /// The playback of one schedule: holds the clock, answers "how far" and "what happens now".
 ///
 /// Nothing is shown and nothing happens before the first tick; a tick of 0 brings what is due at 0.
@@ -87,6 +97,16 @@ class Reveal {
 
   /// The time of the line that has passed, 0 to the schedule's duration.
   [[nodiscard]] Nanoseconds position() const;
+
+  /// How much real time must pass at the present speed until the line has come to `time`; 0 if it
+  /// is there, max_duration if it will not get there (speed 0). Exact: a tick of so much brings
+  /// what is due then, and one of a nanosecond less does not.
+  [[nodiscard]] Nanoseconds real_time_to(Nanoseconds time) const;
+
+  [[nodiscard]] RevealPlace place() const;
+  /// Goes to a place of the same schedule, without delivering anything. Answers false, and changes
+  /// nothing, if the schedule has no such place.
+  bool go_to(const RevealPlace& place);
 
  private:
   Progress advance(Nanoseconds real_time);

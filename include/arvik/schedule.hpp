@@ -49,7 +49,8 @@ enum class EventKind : std::uint8_t {
   typing_begin,  ///< another typing sound from here on …
   typing_end,
   mute_begin,  ///< … or none
-  mute_end
+  mute_end,
+  portrait  ///< the speaker's portrait changes
 };
 
 /// "mark", "mark_begin", …, as in exported files.
@@ -61,7 +62,7 @@ struct Event {
   /// How many steps stand before the event; the step with this index follows it.
   std::uint32_t step = 0;
   Nanoseconds time{};  ///< from the start of the line
-  std::string name{};  ///< of marks, sounds and typing sounds; else empty
+  std::string name{};  ///< of marks, sounds, typing sounds and portraits; else empty
   std::vector<Attribute> attributes{};
 };
 

@@ -35,7 +35,9 @@ std::string_view diagnostic_name(DiagnosticCode code) {
                                     "unknown-value",
                                     "fit-too-short",
                                     "unknown-pace",
-                                    "pace-loop"};
+                                    "pace-loop",
+                                    "conversation-runs",
+                                    "bad-place"};
   const auto index = static_cast<std::size_t>(code);
   return index < names.size() ? names[index] : "unknown";
 }

@@ -351,10 +351,12 @@ class ChartPainter {
   [[nodiscard]] double clearest_share(double rate, double end) const {
     double best = 0.8;
     double most = -1;
-    for (double share = 0.5; share < 0.95; share += 0.05) {
+    for (int twentieth = 10; twentieth < 19; ++twentieth) {
+      const double share = twentieth / 20.0;
       double nearest = plot_height;
       for (const ChartTrack& track : tracks_) {
-        for (double near = share - 0.1; near <= share + 0.1; near += 0.05) {
+        for (const double offset : {-0.1, -0.05, 0.0, 0.05, 0.1}) {
+          const double near = share + offset;
           const auto& onsets = track.schedule->onsets;
           const auto time = std::chrono::duration_cast<Nanoseconds>(
               std::chrono::duration<double>(std::max(end * near, 0.0)));
@@ -376,7 +378,8 @@ class ChartPainter {
                                                  100, 200, 500, 1000, 5000, 100'000};
     const auto* step =
         std::find_if(nice.begin(), nice.end() - 1, [&](double s) { return most_steps_ / s <= 6; });
-    for (double count = *step; count <= most_steps_; count += *step) {
+    for (int i = 1; i * *step <= most_steps_; ++i) {
+      const double count = i * *step;
       const auto y = static_cast<float>(plot_y(count));
       stroke(side_margin, y, options_.width - side_margin, y, colors_.hair, 0.5);
       labels_.paint(*canvas_, number(count, 0),
@@ -388,7 +391,8 @@ class ChartPainter {
     static constexpr std::array<double, 10> times{0.1, 0.2, 0.5, 1, 2, 5, 10, 30, 60, 600};
     const auto* gap = std::find_if(times.begin(), times.end() - 1,
                                    [&](double s) { return most_time_ / s <= 14; });
-    for (double time = 0; time <= most_time_; time += *gap) {
+    for (int i = 0; i * *gap <= most_time_; ++i) {
+      const double time = i * *gap;
       const auto x = static_cast<float>(plot_x(time));
       stroke(x, bottom, x, bottom + 4, colors_.faint);
       labels_.paint(*canvas_, number(time, *gap < 1 ? 1 : 0), x, bottom + 5, colors_.faint,

@@ -189,6 +189,7 @@ constexpr std::array table{
     TagRow{"mute", Shape::span, 0, 0, "[mute: text]", bare<tag::Mute>},
     TagRow{"page", Shape::point, 0, 0, "[page]", bare<tag::PageEnd>},
     TagRow{"pause", Shape::point, 1, 1, "[pause 400ms]", read_pause},
+    TagRow{"portrait", Shape::point, 1, 1, "[portrait NAME]", named<tag::Portrait>},
     TagRow{"rate", Shape::span, 1, 1, "[rate x0.5: text]", read_rate},
     TagRow{"s", Shape::span, 0, 0, "[s: text]", bare<tag::Strike>},
     TagRow{"size", Shape::span, 1, 1, "[size 120%: text]", read_size},

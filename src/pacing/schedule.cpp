@@ -301,6 +301,8 @@ class Scheduler {
 
   void apply(const tag::Sound& sound) { add_event(EventKind::sound, sound.name); }
 
+  void apply(const tag::Portrait& portrait) { add_event(EventKind::portrait, portrait.name); }
+
   void apply(const tag::Typing& typing) {
     add_event(begins() ? EventKind::typing_begin : EventKind::typing_end, typing.name);
   }
@@ -348,25 +350,23 @@ class Scheduler {
   const std::vector<StepPause>& automatic_;
   Clock clock_;
   Schedule& out_;
-  bool plain_ = true;  // neither stretched nor uneven
   std::uint64_t seed_ = 0;
-
-  Nanoseconds owed_{};  // of the unit that is not complete yet
-  std::uint32_t ink_end_ = 0;
-  std::uint32_t last_ = 0;          // the last step shown
+  Nanoseconds owed_{};              // of the unit that is not complete yet
   std::size_t next_automatic_ = 0;  // the first automatic pause at or behind the stretch
-  bool pending_ = false;            // it stands after the last step and has not passed yet
   std::size_t next_page_ = 0;
-
   Edge edge_;
-  std::uint32_t step_ = 0;
   std::array<double, max_nesting + 1> rates_{};
   std::size_t rate_depth_ = 0;
-  std::array<RevealUnit, max_nesting + 1> units_{};
   std::size_t unit_depth_ = 0;
-  int whole_depth_ = 0;
   std::size_t whole_end_ = 0;
+  std::uint32_t ink_end_ = 0;
+  std::uint32_t last_ = 0;  // the last step shown
+  std::uint32_t step_ = 0;  // before which edges are taken
+  int whole_depth_ = 0;
   int flow_depth_ = 0;
+  std::array<RevealUnit, max_nesting + 1> units_{};
+  bool plain_ = true;     // neither stretched nor uneven
+  bool pending_ = false;  // an automatic pause stands after the last step and has not passed yet
 };
 
 bool has_words_at_once(const MarkedText& marked, const Pace& pace) {
@@ -416,9 +416,9 @@ std::string_view pause_reason_name(PauseReason reason) {
 }
 
 std::string_view event_kind_name(EventKind kind) {
-  static constexpr std::array<std::string_view, 11> names{
-      "mark",  "mark_begin",   "mark_end",   "hold",       "finish",  "page",
-      "sound", "typing_begin", "typing_end", "mute_begin", "mute_end"};
+  static constexpr std::array<std::string_view, 12> names{
+      "mark",  "mark_begin",   "mark_end",   "hold",       "finish",   "page",
+      "sound", "typing_begin", "typing_end", "mute_begin", "mute_end", "portrait"};
   return names[static_cast<std::size_t>(kind)];
 }
 

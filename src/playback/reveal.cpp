@@ -105,6 +105,39 @@ void Reveal::settle() {
   due_in_ = 0;
 }
 
+Nanoseconds Reveal::real_time_to(Nanoseconds time) const {
+  // From the last look on, waited_ has passed already.
+  const std::int64_t left = time.count() - position_;
+  if (left <= 0) return Nanoseconds::zero();
+  if (speed_ == 0 || left > max_duration.count() / thousand) return max_duration;
+  const std::int64_t real = (left * thousand - remainder_ + speed_ - 1) / speed_;
+  return Nanoseconds(std::max(real - waited_, std::int64_t{0}));
+}
+
+RevealPlace Reveal::place() const {
+  Reveal settled = *this;
+  settled.settle();
+  return {Nanoseconds(settled.position_), settled.remainder_, shown_, next_event_, state_};
+}
+
+bool Reveal::go_to(const RevealPlace& place) {
+  if (schedule_ == nullptr) return false;
+  const bool fits =
+      place.shown <= schedule_->onsets.size() && place.next_event <= schedule_->events.size() &&
+      place.position >= Nanoseconds::zero() && place.position <= schedule_->duration &&
+      place.remainder >= 0 && place.remainder < thousand;
+  const bool ended = place.next_event == schedule_->events.size();
+  if (!fits || ended != (place.state == RevealState::finished)) return false;
+  position_ = place.position.count();
+  remainder_ = static_cast<std::int16_t>(place.remainder);
+  shown_ = place.shown;
+  next_event_ = place.next_event;
+  state_ = place.state;
+  waited_ = 0;
+  due_in_ = 0;
+  return true;
+}
+
 Progress Reveal::deliver_until(Nanoseconds position) {
   const auto& events = schedule_->events;
   const auto& onsets = schedule_->onsets;

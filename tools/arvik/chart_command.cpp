@@ -108,6 +108,7 @@ void run(const ChartCommandOptions& options, ExitStatus& status) {
     if (paces.size() > 1 || !options.pace.file.empty()) takes[t].name = names[t];
   }
   std::vector<ChartTrack> tracks;
+  tracks.reserve(takes.size());
   for (const Take& take : takes) tracks.push_back(take.track());
   auto canvas = paint_chart(tracks, fonts, chart, kind);
   if (!canvas) throw Failure(wrong_usage, canvas.error().message);
