@@ -18,7 +18,7 @@ ROOM_OF_HEADER = {
     "font_set": "fonts",
     "reveal": "playback", "frame": "playback", "player_settings": "playback", "draw": "draw", "chart": "draw",
     "typesetter": "line", "conversation": "conversation", "arvik": "conversation",
-    "pace_file": "script", "style_file": "script", "read_file": "script", "timed_text": "script",
+    "pace_file": "script", "style_file": "script", "read_file": "script", "script_file": "script", "timed_text": "script",
 }
 FOREIGN = {  # what only some rooms may include
     r"^unicode/u\w+\.h$": {"unicode"},

@@ -57,6 +57,30 @@ STYLES = {
         "unknown key": {"arvik_styles": 1, "styles": {}, "style": {}},
     },
 }
+SCRIPTS = {
+    "schema": "script.schema.json",
+    "command": ["play", "--log", "--auto", "--frame", "1s"],
+    "arguments": lambda path, value: [path],
+    "demo": ["*.script.json"],
+    "good": {
+        "least": {"arvik_script": 1, "conversations": {"a": [{"text": "x"}]}},
+        "without lines": {"arvik_script": 1, "conversations": {"a": []}},
+    },
+    "wrong": {
+        "no version": {"conversations": {"a": []}},
+        "no conversations": {"arvik_script": 1},
+        "unknown key": {"arvik_script": 1, "conversations": {"a": []}, "casts": {}},
+        "unknown key of a line": {"arvik_script": 1, "conversations": {"a": [{"text": "", "txt": 1}]}},
+        "line without text": {"arvik_script": 1, "conversations": {"a": [{}]}},
+        "wrong type": {"arvik_script": 1, "conversations": {"a": [{"text": "x", "append": 1}]}},
+        "wrong time": {"arvik_script": 1, "conversations": {"a": [{"text": "x", "auto": "soon"}]}},
+        "wrong pace": {"arvik_script": 1, "paces": {"p": {"rat": "1cps"}}, "conversations": {"a": []}},
+        "wrong style": {"arvik_script": 1, "styles": {"s": ["hold"]}, "conversations": {"a": []}},
+        "wrong box": {"arvik_script": 1, "box": {"width": 0}, "conversations": {"a": []}},
+        "wrong cast": {"arvik_script": 1, "cast": {"a": {"nme": "A"}}, "conversations": {"a": []}},
+        "list of conversations": {"arvik_script": 1, "conversations": [[]]},
+    },
+}
 
 
 def name_in(value):
@@ -64,8 +88,9 @@ def name_in(value):
     return "#" + next(iter(paces)) if paces else ""
 
 
-def tool_accepts(arvik, arguments):
-    run = subprocess.run([arvik, "schedule", *arguments, "a. b"], capture_output=True)
+def tool_accepts(arvik, kind, arguments):
+    command = kind.get("command", ["schedule", "a. b"])
+    run = subprocess.run([arvik, *command, *arguments], capture_output=True)
     assert run.returncode in (0, 1), run
     return run.returncode == 0
 
@@ -81,7 +106,7 @@ def check(kind, root, arvik, problems):
         def both(name, value, path, wanted):
             if validator.is_valid(value) != wanted:
                 problems.append(f"the schema {'refuses' if wanted else 'takes'}: {name}")
-            if tool_accepts(arvik, kind["arguments"](str(path), value)) != wanted:
+            if tool_accepts(arvik, kind, kind["arguments"](str(path), value)) != wanted:
                 problems.append(f"the tool {'refuses' if wanted else 'takes'}: {name}")
 
         for path in files:
@@ -96,7 +121,7 @@ def check(kind, root, arvik, problems):
 
 def main(root, arvik):
     problems = []
-    count = sum(check(kind, root, arvik, problems) for kind in (PACES, STYLES))
+    count = sum(check(kind, root, arvik, problems) for kind in (PACES, STYLES, SCRIPTS))
     print("\n".join(problems) or f"schemas and tool agree on {count} files")
     return 1 if problems else 0
 

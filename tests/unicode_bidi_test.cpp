@@ -86,9 +86,9 @@ TEST_CASE("scripts of steps, with punctuation taking that of its neighbours") {
   const Steps steps = language.segment(text);
   std::vector<ScriptRun> scripts;
   find_scripts(text, steps, scripts);
-  const Script latin = 0x4C61746E;
-  const Script han = 0x48616E69;
-  const Script arabic = 0x41726162;
+  const ScriptCode latin = 0x4C61746E;
+  const ScriptCode han = 0x48616E69;
+  const ScriptCode arabic = 0x41726162;
   CHECK(scripts == std::vector<ScriptRun>{{0, 4, latin}, {4, 6, han}, {6, 7, arabic}});
   find_scripts("1 2", language.segment("1 2"), scripts);
   CHECK(scripts == std::vector<ScriptRun>{{0, 3, common_script}});

@@ -46,6 +46,10 @@ enum class DiagnosticCode : std::uint8_t {
   pace_loop,             ///< files: a pace is based on itself
   conversation_runs,     ///< conversation: started while one runs
   bad_place,             ///< conversation: a saved place that these lines do not have
+  unknown_speaker,       ///< files: nobody of the cast has this id
+  unknown_portrait,      ///< files: the speaker has no portrait of this name
+  duplicate_id,          ///< files: two lines or keys have the same name
+  nothing_to_say,        ///< files: a conversation without lines, or a line without text
 };
 
 /// The stable name of a code, e.g. "unknown-tag".
@@ -66,6 +70,7 @@ struct Diagnostic {
   std::size_t row = 1;     ///< row of range.begin in the source, from 1
   std::size_t column = 1;  ///< code point in that row, from 1
   std::string hint{};      ///< the nearest known name, or empty
+  std::string pointer{};   ///< in JSON files: the value's JSON pointer (RFC 6901)
 };
 
 /// No result holds more diagnostics than this: then one last too_many_diagnostics tells how many

@@ -18,7 +18,7 @@ struct TextRun {
   std::uint32_t end_step = 0;
   TextStyle style{};
   Direction direction = Direction::left_to_right;
-  Script script = common_script;
+  ScriptCode script = common_script;
   std::string_view language{};  ///< BCP 47
 };
 

@@ -32,14 +32,14 @@ enum class Direction : std::uint8_t { left_to_right, right_to_left };
 void visual_order(std::span<const std::uint8_t> levels, std::vector<std::uint32_t>& out);
 
 /// A script as its four-letter code (ISO 15924), "Latn" being 0x4C61746E.
-using Script = std::uint32_t;
-inline constexpr Script common_script = 0x5A797979;  // "Zyyy"
+using ScriptCode = std::uint32_t;
+inline constexpr ScriptCode common_script = 0x5A797979;  // "Zyyy"
 
 /// Steps of one script.
 struct ScriptRun {
   std::uint32_t first_step = 0;
   std::uint32_t end_step = 0;
-  Script script = common_script;
+  ScriptCode script = common_script;
   friend bool operator==(const ScriptRun&, const ScriptRun&) = default;
 };
 

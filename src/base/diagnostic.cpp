@@ -37,7 +37,11 @@ std::string_view diagnostic_name(DiagnosticCode code) {
                                     "unknown-pace",
                                     "pace-loop",
                                     "conversation-runs",
-                                    "bad-place"};
+                                    "bad-place",
+                                    "unknown-speaker",
+                                    "unknown-portrait",
+                                    "duplicate-id",
+                                    "nothing-to-say"};
   const auto index = static_cast<std::size_t>(code);
   return index < names.size() ? names[index] : "unknown";
 }

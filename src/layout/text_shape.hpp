@@ -16,7 +16,7 @@ struct Item {
   std::uint32_t end_step = 0;
   std::uint32_t style = 0;  ///< index of its style run
   std::uint8_t level = 0;
-  Script script = common_script;
+  ScriptCode script = common_script;
   bool icon = false;
   const LanguageRun* language = nullptr;  ///< null: that of the line
   std::uint32_t first_glyph = 0;          ///< in TextShape's glyphs

@@ -119,7 +119,9 @@ class Builder : public nlohmann::json_sax<Json> {
       parent.push_back(std::move(value));
       return &parent.back();
     }
-    out_.keys[pointer] = key_range_;
+    if (!out_.keys.insert_or_assign(pointer, key_range_).second) {
+      out_.repeated.emplace_back(pointer, key_range_);
+    }
     return &(parent[key_] = std::move(value));
   }
 

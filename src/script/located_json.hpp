@@ -5,6 +5,8 @@
 #include <string>
 #include <string_view>
 #include <tl/expected.hpp>
+#include <utility>
+#include <vector>
 
 #include "arvik/diagnostic.hpp"
 
@@ -17,6 +19,8 @@ struct LocatedJson {
   std::map<std::string, TextRange> places;
   /// By the pointer of a member's value: the bytes of its key.
   std::map<std::string, TextRange> keys;
+  /// Keys that an object has twice, each with its later place; the later value counts.
+  std::vector<std::pair<std::string, TextRange>> repeated;
 };
 
 /// The pointer of a member or an element of what stands at `parent`.

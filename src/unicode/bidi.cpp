@@ -50,11 +50,11 @@ void visual_order(std::span<const std::uint8_t> levels, std::vector<std::uint32_
 
 namespace {
 
-constexpr Script latin_script = 0x4C61746E;  // "Latn"
+constexpr ScriptCode latin_script = 0x4C61746E;  // "Latn"
 
-Script code_of(UScriptCode script) {
+ScriptCode code_of(UScriptCode script) {
   const char* name = uscript_getShortName(script);
-  Script code = 0;
+  ScriptCode code = 0;
   for (int letter = 0; letter < 4; ++letter) {
     code = code << 8U | static_cast<unsigned char>(name[letter]);
   }
@@ -62,7 +62,7 @@ Script code_of(UScriptCode script) {
 }
 
 // The script of the first character that has one; common_script if none has.
-Script script_of(std::string_view step) {
+ScriptCode script_of(std::string_view step) {
   unicode::Decoded now;
   for (std::size_t at = 0; at < step.size(); at += now.size) {
     now = unicode::decode(step, at);
@@ -79,8 +79,8 @@ void find_scripts(std::string_view text, const Steps& steps, std::vector<ScriptR
   out.clear();
   for (std::uint32_t i = 0; i < steps.size(); ++i) {
     const std::uint32_t size = steps.end_byte(i) - steps.begin_byte(i);
-    const Script last = out.empty() ? common_script : out.back().script;
-    Script script = common_script;
+    const ScriptCode last = out.empty() ? common_script : out.back().script;
+    ScriptCode script = common_script;
     if (size > 1) {
       script = script_of(steps.text(text, i));
     } else if (steps.kinds[i] == StepKind::letter) {

@@ -1,0 +1,63 @@
+#pragma once
+
+#include <optional>
+#include <string>
+#include <string_view>
+#include <tl/expected.hpp>
+#include <vector>
+
+#include "arvik/box.hpp"
+#include "arvik/conversation.hpp"
+#include "arvik/diagnostic.hpp"
+#include "arvik/markup.hpp"
+#include "arvik/pace_file.hpp"
+
+/// Part of arvik::script. A script is one JSON file: who speaks, how, and what is said;
+/// schemas/script.schema.json describes it, docs/formats.md tells of it.
+namespace arvik {
+
+struct Portrait {
+  std::string name{};
+  std::string picture{};  ///< whatever the game finds it by
+};
+
+/// One of the cast.
+struct Speaker {
+  std::string id{};
+  std::string name{};  ///< as shown; the id if the script has none
+  std::optional<Rgba> color{};
+  std::string pace{};    ///< name of a pace; empty: the default
+  std::string typing{};  ///< name of a typing sound; may be empty
+  std::vector<Portrait> portraits{};
+};
+
+struct ScriptConversation {
+  std::string name{};
+  std::vector<DialogueLine> lines{};  ///< with paces and typing sounds looked up
+};
+
+struct Script {
+  std::string locale = "en";  ///< BCP 47
+  std::vector<Speaker> cast{};
+  std::vector<NamedPace> paces{};
+  std::vector<NamedStyle> styles{};
+  Box box{};  ///< in the font's units
+  std::vector<ScriptConversation> conversations{};
+  std::vector<Diagnostic> warnings{};
+
+  /// Null if there is none of that id or name.
+  [[nodiscard]] const Speaker* find_speaker(std::string_view id) const;
+  [[nodiscard]] const ScriptConversation* find_conversation(std::string_view name) const;
+};
+
+/// Reads a script. On failure answers every problem, warnings included, with its place in the file,
+/// its JSON pointer and, for markup, its place in the line's text: bad_json, bad_value, unknown_key,
+/// unknown_speaker, unknown_portrait, unknown_pace, pace_loop, bad_pace, duplicate_id, and the codes
+/// of parse(). A script with warnings alone is read.
+[[nodiscard]] tl::expected<Script, std::vector<Diagnostic>> parse_script(std::string_view json);
+
+/// A conversation's place as JSON, and back. Reading fails with bad_json or bad_value.
+[[nodiscard]] std::string write_place(const ConversationPlace& place);
+[[nodiscard]] tl::expected<ConversationPlace, Diagnostic> read_place(std::string_view json);
+
+}  // namespace arvik

@@ -1,0 +1,204 @@
+#include <fmt/format.h>
+#include <unistd.h>
+
+#include <algorithm>
+#include <nlohmann/json.hpp>
+
+#include "arvik/read_file.hpp"
+#include "arvik/script_file.hpp"
+#include "commands.hpp"
+#include "file_watch.hpp"
+#include "input.hpp"
+#include "play_screen.hpp"
+#include "report.hpp"
+
+namespace arvik::tool {
+namespace {
+
+using nlohmann::ordered_json;
+
+constexpr std::size_t most_ticks = 20'000'000;
+
+struct PlayOptions {
+  std::string script;
+  std::string conversation;
+  std::vector<std::string> presses;
+  std::vector<std::string> held;
+  std::vector<std::string> values;
+  std::string frame = "16ms";
+  bool log = false;
+  bool watch = false;
+  bool by_itself = false;
+};
+
+// When the button is down on the simulated clock.
+struct Press {
+  Nanoseconds begin{};
+  Nanoseconds end{};
+};
+
+Nanoseconds read_time(const std::string& option, std::string_view word) {
+  const auto time = parse_time(word);
+  if (!time) throw Failure(wrong_usage, option + ": " + time.error());
+  return *time;
+}
+
+std::vector<Press> read_presses(const PlayOptions& options, Nanoseconds frame) {
+  std::vector<Press> presses;
+  for (const std::string& word : options.presses) {
+    const Nanoseconds begin = read_time("--press", word);
+    presses.push_back({begin, begin + frame});
+  }
+  for (const std::string& word : options.held) {
+    const std::size_t dots = word.find("..");
+    if (dots == std::string::npos) {
+      throw Failure(wrong_usage, "--hold-button: " + quoted_word(word) +
+                                     " is not of the form FROM..TO, like 2s..3.5s");
+    }
+    presses.push_back({read_time("--hold-button", std::string_view(word).substr(0, dots)),
+                       read_time("--hold-button", std::string_view(word).substr(dots + 2))});
+  }
+  std::sort(presses.begin(), presses.end(),
+            [](const Press& a, const Press& b) { return a.begin < b.begin; });
+  return presses;
+}
+
+std::int64_t microseconds(Nanoseconds time) {
+  return std::chrono::round<std::chrono::microseconds>(time).count();
+}
+
+std::string json_of(const ConversationEvent& event, const std::vector<DialogueLine>& lines) {
+  ordered_json json = {{"time_us", microseconds(event.time)}};
+  json["event"] = event.event ? std::string(event_kind_name(event.event->kind))
+                              : std::string(conversation_event_name(event.kind));
+  if (event.line < lines.size()) {
+    json["line"] = event.line;
+    if (!lines[event.line].id.empty()) json["id"] = lines[event.line].id;
+  }
+  if (event.kind == ConversationEventKind::line_started) {
+    json["speaker"] = lines[event.line].speaker;
+    json["portrait"] = event.portrait;
+    if (!lines[event.line].voice.empty()) json["voice"] = lines[event.line].voice;
+  }
+  if (event.kind == ConversationEventKind::portrait_changed) json["portrait"] = event.portrait;
+  if (event.event) {
+    if (!event.event->name.empty()) json["name"] = event.event->name;
+    json["step"] = event.event->step;
+    for (const Attribute& attribute : event.event->attributes) {
+      json["attributes"][attribute.key] = attribute.value;
+    }
+  }
+  if (event.skipped) json["skipped"] = true;
+  return json.dump() + "\n";
+}
+
+// On a simulated clock, without waiting, until it has closed or nothing more can happen.
+void write_log(Conversation& talk, const PlayOptions& options) {
+  const Nanoseconds frame = read_time("--frame", options.frame);
+  if (frame <= Nanoseconds::zero()) throw Failure(wrong_usage, "--frame needs more than 0");
+  const std::vector<Press> presses = read_presses(options, frame);
+  Nanoseconds last_press{};
+  for (const Press& press : presses) last_press = std::max(last_press, press.end);
+  Nanoseconds now{};
+  for (std::size_t tick = 0; talk.state() != ConversationState::closed; ++tick) {
+    if (tick > most_ticks) throw Failure(input_has_errors, "the log would have no end");
+    Buttons buttons;
+    for (const Press& press : presses) {
+      buttons.advance = buttons.advance || (press.begin <= now && now < press.end);
+    }
+    for (const ConversationEvent& event : talk.tick(frame, buttons)) {
+      fmt::print("{}", json_of(event, talk.lines()));
+    }
+    now += frame;
+    const bool stands = talk.state() == ConversationState::waiting ||
+                        talk.state() == ConversationState::holding;
+    if (!stands || now <= last_press) continue;
+    const bool goes_on = talk.lines()[talk.line()].automatic || options.by_itself;
+    if (!goes_on) return;  // it waits for ever
+  }
+}
+
+Script read_script(const std::string& path) {
+  const auto content = read_file(path);
+  if (!content) throw Failure(wrong_usage, content.error().message);
+  auto script = parse_script(*content);
+  if (!script) {
+    report(path, *content, script.error());
+    throw Failure(input_has_errors, "the script was not loaded");
+  }
+  report(path, *content, script->warnings);
+  return std::move(*script);
+}
+
+const ScriptConversation& find_conversation(const Script& script, const PlayOptions& options) {
+  if (script.conversations.empty()) {
+    throw Failure(input_has_errors, options.script + ": the script has no conversation");
+  }
+  if (options.conversation.empty()) return script.conversations[0];
+  const ScriptConversation* found = script.find_conversation(options.conversation);
+  if (found != nullptr) return *found;
+  std::vector<std::string_view> names;
+  for (const ScriptConversation& entry : script.conversations) names.push_back(entry.name);
+  throw Failure(wrong_usage,
+                fmt::format("{}: no conversation is named {}; there are: {}", options.script,
+                            quoted_word(options.conversation), fmt::join(names, ", ")));
+}
+
+void run(const PlayOptions& options, ExitStatus&) {
+  TextOptions text;
+  text.values = options.values;
+  Script script = read_script(options.script);
+  const bool live = isatty(STDOUT_FILENO) != 0 && !options.log;
+  if (options.watch && !live) throw Failure(wrong_usage, "--watch needs a terminal to play in");
+  if (live) {
+    play_on_screen(script, find_conversation(script, options).name,
+                   {.path = options.script,
+                    .watch = options.watch,
+                    .by_itself = options.by_itself,
+                    .value = read_vocabulary(text).value});
+    return;
+  }
+  auto language = Language::open(script.locale);
+  if (!language) throw Failure(input_has_errors, language.error().message);
+  Typesetter typesetter(std::move(*language));
+  typesetter.vocabulary() = read_vocabulary(text);
+  typesetter.vocabulary().styles = script.styles;
+  const GridFont font;
+  Conversation talk(typesetter, font, script.box, {.play_by_itself = options.by_itself});
+  const auto started = talk.start(find_conversation(script, options).lines);
+  if (!started) throw Failure(input_has_errors, started.error().message);
+  write_log(talk, options);
+}
+
+}  // namespace
+
+void add_play_command(CLI::App& app, ExitStatus& status) {
+  auto options = std::make_shared<PlayOptions>();
+  CLI::App* command = app.add_subcommand("play", "Play a conversation of a script");
+  command->footer(
+      "On a terminal it plays with frame, name and portrait. With --log, or without a terminal, it\n"
+      "writes one JSON object a row for every event, on a simulated clock that does not wait.");
+  command->add_option("SCRIPT", options->script, "The script, a JSON file")
+      ->required()
+      ->type_name(" ");
+  command->add_option("CONVERSATION", options->conversation, "Its name; default the first")
+      ->type_name(" ");
+  command->add_flag("--log", options->log, "Write events instead of playing");
+  command->add_option("--press", options->presses, "Press the button at a time; may be given again")
+      ->allow_extra_args(false)
+      ->type_name("TIME");
+  command->add_option("--hold-button", options->held, "Hold the button for a while, like 2s..3.5s")
+      ->allow_extra_args(false)
+      ->type_name("FROM..TO");
+  command->add_option("--frame", options->frame, "How long a frame of the log is")
+      ->capture_default_str()
+      ->type_name("TIME");
+  command->add_flag("--auto", options->by_itself, "Go on without presses, when lines can be read");
+  command->add_flag("--watch", options->watch, "Read the script again whenever it is saved");
+  command->add_option("--value", options->values, "The text of [value NAME], as NAME=TEXT")
+      ->allow_extra_args(false)
+      ->type_name("NAME=TEXT");
+  command->callback([options, &status] { run(*options, status); });
+}
+
+}  // namespace arvik::tool

@@ -1,0 +1,22 @@
+#pragma once
+
+#include <functional>
+#include <optional>
+#include <string>
+
+#include "arvik/script_file.hpp"
+
+namespace arvik::tool {
+
+struct ScreenOptions {
+  std::string path;  ///< of the script, for reading it again
+  bool watch = false;
+  bool by_itself = false;
+  std::function<std::optional<std::string>(std::string_view name)> value{};
+};
+
+/// Plays a conversation on the whole terminal, until it has closed or the user leaves.
+void play_on_screen(const Script& script, const std::string& conversation,
+                    const ScreenOptions& options);
+
+}  // namespace arvik::tool
