@@ -13,10 +13,10 @@ namespace {
 
 // Spans and points as `name@begin-end` and `name@at`, in the order of the source.
 std::string edges_of(const MarkedText& marked) {
-  static const char* const names[] = {"pause", "hold",  "rate",   "whole", "by",    "flow",
-                                      "mark",  "sound", "typing", "mute", "portrait",  "b",     "i",
-                                      "u",     "s",     "color",  "size",  "style", "enter",
-                                      "icon",  "value", "br",     "page",  "keep",  "lang"};
+  static const char* const names[] = {
+      "pause", "hold",     "rate",  "whole", "by",   "flow", "mark",  "sound", "typing",
+      "mute",  "portrait", "b",     "i",     "u",    "s",    "color", "size",  "style",
+      "enter", "icon",     "value", "br",    "page", "keep", "lang"};
   std::ostringstream out;
   EdgeWalker walker(marked);
   while (walker.has_edge_until(marked.text.size())) {

@@ -51,9 +51,9 @@ struct Script {
 };
 
 /// Reads a script. On failure answers every problem, warnings included, with its place in the file,
-/// its JSON pointer and, for markup, its place in the line's text: bad_json, bad_value, unknown_key,
-/// unknown_speaker, unknown_portrait, unknown_pace, pace_loop, bad_pace, duplicate_id, and the codes
-/// of parse(). A script with warnings alone is read.
+/// its JSON pointer and, for markup, its place in the line's text: bad_json, bad_value,
+/// unknown_key, unknown_speaker, unknown_portrait, unknown_pace, pace_loop, bad_pace, duplicate_id,
+/// and the codes of parse(). A script with warnings alone is read.
 [[nodiscard]] tl::expected<Script, std::vector<Diagnostic>> parse_script(std::string_view json);
 
 /// A conversation's place as JSON, and back. Reading fails with bad_json or bad_value.

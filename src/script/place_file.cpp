@@ -53,7 +53,8 @@ tl::expected<ConversationPlace, Diagnostic> read_place(std::string_view text) {
   if (!json.is_object() || !json.contains("arvik_place") || json.at("arvik_place") != 1) {
     return bad("\"arvik_place\": 1 is missing: is this a conversation's place?");
   }
-  if (!json.contains("reveal") || !json.at("reveal").is_object()) return bad("\"reveal\" is missing");
+  if (!json.contains("reveal") || !json.at("reveal").is_object())
+    return bad("\"reveal\" is missing");
   constexpr std::int64_t most_time = max_duration.count();
   constexpr std::int64_t most_count = 0xFFFFFFFF;
   const ordered_json& reveal = json.at("reveal");

@@ -302,15 +302,14 @@ class ScriptReader {
       }
       const auto found = TextLocator(*text).locate(point.source.begin);
       problems_.add_in_text(
-          place, {.code = DiagnosticCode::unknown_portrait,
-                  .severity = Severity::error,
-                  .message = quoted_word(speaker->id) + " has no portrait " +
-                             quoted_word(portrait->name),
-                  .range = point.source,
-                  .row = found.row,
-                  .column = found.column,
-                  .hint = std::string(
-                      nearest_name(portrait->name, names_of(speaker->portraits)))});
+          place,
+          {.code = DiagnosticCode::unknown_portrait,
+           .severity = Severity::error,
+           .message = quoted_word(speaker->id) + " has no portrait " + quoted_word(portrait->name),
+           .range = point.source,
+           .row = found.row,
+           .column = found.column,
+           .hint = std::string(nearest_name(portrait->name, names_of(speaker->portraits)))});
     }
   }
 

@@ -110,8 +110,8 @@ void write_log(Conversation& talk, const PlayOptions& options) {
       fmt::print("{}", json_of(event, talk.lines()));
     }
     now += frame;
-    const bool stands = talk.state() == ConversationState::waiting ||
-                        talk.state() == ConversationState::holding;
+    const bool stands =
+        talk.state() == ConversationState::waiting || talk.state() == ConversationState::holding;
     if (!stands || now <= last_press) continue;
     const bool goes_on = talk.lines()[talk.line()].automatic || options.by_itself;
     if (!goes_on) return;  // it waits for ever
@@ -176,7 +176,8 @@ void add_play_command(CLI::App& app, ExitStatus& status) {
   auto options = std::make_shared<PlayOptions>();
   CLI::App* command = app.add_subcommand("play", "Play a conversation of a script");
   command->footer(
-      "On a terminal it plays with frame, name and portrait. With --log, or without a terminal, it\n"
+      "On a terminal it plays with frame, name and portrait. With --log, or without a terminal, "
+      "it\n"
       "writes one JSON object a row for every event, on a simulated clock that does not wait.");
   command->add_option("SCRIPT", options->script, "The script, a JSON file")
       ->required()
