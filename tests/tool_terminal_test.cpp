@@ -2,6 +2,7 @@
 
 #include <poll.h>
 #include <pty.h>
+#include <sys/ioctl.h>
 #include <sys/wait.h>
 #include <termios.h>
 #include <unistd.h>
@@ -19,8 +20,9 @@ namespace {
 
 class TerminalSession {
  public:
-  explicit TerminalSession(std::vector<std::string> arguments) {
-    arguments.insert(arguments.begin(), {ARVIK_TOOL, "reveal"});
+  explicit TerminalSession(std::vector<std::string> arguments,
+                           const std::string& command = "reveal") {
+    arguments.insert(arguments.begin(), {ARVIK_TOOL, command});
     winsize size{24, 60, 0, 0};
     REQUIRE(openpty(&master_, &slave_, nullptr, nullptr, &size) == 0);
     tcgetattr(slave_, &before_);
@@ -67,6 +69,11 @@ class TerminalSession {
     child_ = 0;
     while (has_more()) read_some();  // what it wrote last
     return WIFEXITED(status) ? WEXITSTATUS(status) : 128 + WTERMSIG(status);
+  }
+
+  void resize(unsigned short rows, unsigned short columns) const {
+    const winsize size{rows, columns, 0, 0};
+    REQUIRE(ioctl(master_, TIOCSWINSZ, &size) == 0);
   }
 
   [[nodiscard]] bool terminal_is_as_before() const {
@@ -219,4 +226,58 @@ TEST_CASE("a watched line plays again when it or its pace is saved, also after a
   session.type("q");
   CHECK(session.finish() == 0);
   CHECK(session.terminal_is_as_before());
+}
+
+namespace {
+
+const std::string demo_script = std::string(ARVIK_SOURCE_DIR) + "/demo/tide_clock.script.json";
+
+}  // namespace
+
+TEST_CASE("a conversation plays on the whole terminal, with name, portrait, history and keys") {
+  TerminalSession session({demo_script, "--value", "keeper=Pell"}, "play");
+  REQUIRE(session.read_until("╭"));
+  REQUIRE(session.read_until("Odrun"));
+  session.type(" ");  // shows the rest
+  REQUIRE(session.read_until("▾"));
+  session.type("+");
+  REQUIRE(session.read_until("fast"));
+  session.type("h");
+  REQUIRE(session.read_until("What was said"));
+  REQUIRE(session.read_until("Odrun: High water at ten past four."));
+  session.type("h");
+  session.resize(20, 40);  // lays out again
+  REQUIRE(session.read_until("╭"));
+  session.type("q");
+  CHECK(session.finish() == 0);
+  CHECK(session.terminal_is_as_before());
+}
+
+TEST_CASE("a conversation that goes on by itself closes and leaves the terminal clean") {
+  const arvik::test::ScratchFolder folder;
+  const std::string script = folder.write("short.json", R"({"arvik_script": 1, "conversations":
+    {"a": [{"text": "one", "auto": "10ms"}, {"text": "two", "auto": "10ms"}]}})");
+  TerminalSession session({script}, "play");
+  REQUIRE(session.read_until("t"));
+  CHECK(session.finish() == 0);
+  CHECK(session.terminal_is_as_before());
+}
+
+TEST_CASE("a watched script is read again at the line where it stands") {
+  const arvik::test::ScratchFolder folder;
+  const auto script = [](const std::string& text) {
+    return R"({"arvik_script": 1, "conversations": {"a": [{"text": "first"}, {"text": ")" + text +
+           R"("}]}})";
+  };
+  const std::string path = folder.write("script.json", script("QRS"));
+  TerminalSession session({path, "--watch"}, "play");
+  REQUIRE(session.read_until("▾"));
+  session.type(" ");
+  REQUIRE(session.read_until("S"));
+  (void)folder.write("script.json", script("XYZW"));
+  REQUIRE(session.read_until("W"));
+  (void)folder.write("script.json", "{");
+  REQUIRE(session.read_until("not JSON"));
+  session.type("q");
+  CHECK(session.finish() == 0);
 }

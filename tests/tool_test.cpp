@@ -400,7 +400,7 @@ TEST_CASE("play tells what is wrong with a script, a name or a time") {
       "wrong.json", R"({"arvik_script": 1, "conversations": {"a": [{"text": "[puase 1s]"}]}})");
   const Outcome refused = arvik_tool({"play", wrong, "--log"});
   CHECK(refused.status == 1);
-  CHECK(contains(refused.err, "wrong.json:1:60: error: unknown tag \"puase\""));
+  CHECK(contains(refused.err, "wrong.json:1:56: error: unknown tag \"puase\""));
   CHECK(contains(refused.err, "arvik: the script was not loaded"));
   const std::string good =
       folder.write("good.json", R"({"arvik_script": 1, "conversations": {"a": [{"text": "x"}]}})");

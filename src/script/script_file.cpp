@@ -20,6 +20,7 @@ using nlohmann::ordered_json;
 template <typename Range>
 std::vector<std::string_view> names_of(const Range& range) {
   std::vector<std::string_view> names;
+  names.reserve(range.size());
   for (const auto& entry : range) names.push_back(entry.name);
   return names;
 }
@@ -232,6 +233,7 @@ class ScriptReader {
     const Speaker* speaker = script_.find_speaker(*id);
     if (speaker == nullptr) {
       std::vector<std::string_view> ids;
+      ids.reserve(script_.cast.size());
       for (const Speaker& entry : script_.cast) ids.push_back(entry.id);
       problems_.add(fields.pointer("speaker"), DiagnosticCode::unknown_speaker,
                     "nobody of the cast is " + quoted_word(*id), nearest_name(*id, ids));

@@ -138,6 +138,7 @@ const ScriptConversation& find_conversation(const Script& script, const PlayOpti
   const ScriptConversation* found = script.find_conversation(options.conversation);
   if (found != nullptr) return *found;
   std::vector<std::string_view> names;
+  names.reserve(script.conversations.size());
   for (const ScriptConversation& entry : script.conversations) names.push_back(entry.name);
   throw Failure(wrong_usage,
                 fmt::format("{}: no conversation is named {}; there are: {}", options.script,
