@@ -4,6 +4,7 @@
 
 #include <vector>
 
+#include "arvik/conversation.hpp"
 #include "arvik/typesetter.hpp"
 #include "dialogue.hpp"
 
@@ -111,5 +112,38 @@ void shown_steps(benchmark::State& state) {
   state.SetItemsProcessed(steps);
 }
 BENCHMARK(shown_steps)->Name("arvik/shown_step");
+
+// One long line at 60 Hz and 30 steps a second, bare and in a conversation that shows it.
+const std::string long_text(20'000, 'a');
+constexpr Nanoseconds at_60_hz(16'666'667);
+
+void one_reveal(benchmark::State& state) {
+  Typesetter typesetter(Language::open("en").value());
+  const PreparedLine line =
+      typesetter.prepare(long_text, Pace{}, GridFont{}, Box{.width = 60}).value();
+  Reveal reveal = line.reveal();
+  for (auto _ : state) {
+    if (reveal.state() == RevealState::finished) reveal = line.reveal();
+    benchmark::DoNotOptimize(reveal.tick(at_60_hz).end_step);
+  }
+}
+BENCHMARK(one_reveal)->Name("baseline/one_reveal_at_60_hz");
+
+void one_conversation(benchmark::State& state) {
+  Typesetter typesetter(Language::open("en").value());
+  const GridFont font;
+  Conversation talk(typesetter, font, Box{.width = 60});
+  for (auto _ : state) {
+    if (talk.state() == ConversationState::closed || talk.state() == ConversationState::waiting) {
+      state.PauseTiming();
+      talk.stop();
+      if (!talk.start({DialogueLine{.text = long_text}})) state.SkipWithError("refused");
+      talk.tick(Nanoseconds::zero());
+      state.ResumeTiming();
+    }
+    benchmark::DoNotOptimize(talk.tick(at_60_hz).size());
+  }
+}
+BENCHMARK(one_conversation)->Name("arvik/one_conversation_at_60_hz");
 
 }  // namespace

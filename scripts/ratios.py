@@ -31,6 +31,7 @@ ratio("idle tick / adding to packed clocks", "arvik/idle_tick", "baseline/add_to
 ratio("idle tick / adding to clocks of the same size", "arvik/idle_tick", "baseline/add_to_clocks", "<= 3")
 ratio("idle tick / adding and comparing", "arvik/idle_tick", "baseline/add_and_compare")
 ratio("tick at 60 Hz / adding to clocks", "arvik/tick_at_60_hz", "baseline/add_to_clocks")
+ratio("tick of a conversation / of its bare reveal, at 60 Hz", "arvik/one_conversation_at_60_hz", "baseline/one_reveal_at_60_hz")
 ratio("step shown / idle tick", "arvik/shown_step", "arvik/idle_tick")
 for size in (50, 100, 200, 400, 800):
     ratio(f"hand-written / Arvik, whole line of {size}", f"baseline/hand_written/{size}",

@@ -3,6 +3,7 @@
 #include <catch2/catch.hpp>
 #include <cstring>
 
+#include "arvik/conversation.hpp"
 #include "arvik/typesetter.hpp"
 #include "support/allocations.hpp"
 
@@ -43,6 +44,30 @@ TEST_CASE("ticks and queries allocate nothing, from the first to the last") {
   const std::size_t after = test::allocations();
   CHECK(after == before);
   CHECK(events > 5);
+  CHECK(sum > 0);
+}
+
+TEST_CASE("a conversation allocates nothing between lines") {
+  Typesetter typesetter(Language::open("en").value());
+  const GridFont font;
+  Conversation talk(typesetter, font, Box{.width = 30});
+  DialogueLine line{.speaker = "somebody with a long name", .text = markup};
+  line.text += "[portrait one-with-a-name-that-is-longer-than-any-buffer]";
+  REQUIRE(talk.start({line, line}).has_value());
+  talk.tick(0ms);  // the first line is prepared
+  std::size_t events = 0;
+  float sum = 0;
+  const std::size_t before = test::allocations();
+  for (int i = 0; talk.state() != ConversationState::waiting; ++i) {
+    const bool press = talk.state() == ConversationState::holding && i % 2 == 0;
+    for (const ConversationEvent& event : talk.tick(16ms, {.advance = press})) {
+      events += event.event != nullptr ? event.event->name.size() + 1 : event.portrait.size();
+    }
+    sum += static_cast<float>(talk.view().shown) + talk.view().phase;
+  }
+  const std::size_t after = test::allocations();
+  CHECK(after == before);
+  CHECK(events > 50);
   CHECK(sum > 0);
 }
 

@@ -9,9 +9,11 @@
 #include <utmp.h>
 #include <catch2/catch.hpp>
 
+#include <chrono>
 #include <csignal>
 #include <cstdlib>
 #include <string>
+#include <thread>
 #include <vector>
 
 #include "support/process.hpp"
@@ -280,4 +282,19 @@ TEST_CASE("a watched script is read again at the line where it stands") {
   REQUIRE(session.read_until("not JSON"));
   session.type("q");
   CHECK(session.finish() == 0);
+}
+
+TEST_CASE("a held key does not rush through a conversation, and Ctrl-C leaves the terminal clean") {
+  TerminalSession session({demo_script, "--value", "keeper=Pell"}, "play");
+  REQUIRE(session.read_until("Odrun"));
+  for (int i = 0; i < 25; ++i) {  // as a terminal repeats a key
+    session.type(" ");
+    std::this_thread::sleep_for(std::chrono::milliseconds(30));
+  }
+  session.type("h");
+  REQUIRE(session.read_until("Odrun: High water"));  // the first line, and no other
+  session.type("\x03");
+  session.finish();
+  CHECK(session.terminal_is_as_before());
+  CHECK(session.output().find("It has never once") == std::string::npos);  // the second line
 }

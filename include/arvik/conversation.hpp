@@ -89,14 +89,15 @@ enum class ConversationEventKind : std::uint8_t {
 /// "opened", "line_started", …
 [[nodiscard]] std::string_view conversation_event_name(ConversationEventKind kind);
 
-/// Something that the game hears of at an exact time.
+/// Something that the game hears of at an exact time. What it points to lives until the next tick()
+/// or stop().
 struct ConversationEvent {
   ConversationEventKind kind{};
-  Nanoseconds time{};      ///< since the conversation's start; time does not pass while paused
-  std::uint32_t line = 0;  ///< index of the line
-  bool skipped = false;    ///< a skip passed it over
-  std::string portrait{};  ///< of line_started and portrait_changed
-  std::optional<Event> event{};  ///< of revealed
+  Nanoseconds time{};           ///< since the conversation's start; time does not pass while paused
+  std::uint32_t line = 0;       ///< index of the line
+  bool skipped = false;         ///< a skip passed it over
+  std::string_view portrait{};  ///< of line_started and portrait_changed
+  const Event* event = nullptr;  ///< of revealed; else null
 };
 
 /// What stands in the box: a line, or several that were appended to each other. Text, layout and
@@ -152,7 +153,7 @@ struct ConversationPlace {
 /// only after it was released. However the same time is cut into ticks, the same events come at the
 /// same times, but for the moments at which the buttons are looked at: the begins of ticks.
 ///
-/// Lines are prepared when they begin; ticks in between allocate nothing but room for events. Keeps
+/// Lines are prepared when they begin; ticks in between allocate nothing. Keeps
 /// references to the typesetter and the font, which must outlive it. One thread at a time.
 class Conversation {
  public:

@@ -48,8 +48,8 @@ struct Conversation::Impl {
   ConversationSettings settings;
 
   std::vector<DialogueLine> lines;
-  std::unique_ptr<Block> block;       // what stands in the box
-  std::unique_ptr<Block> last_block;  // views of the last tick may still look at it
+  std::unique_ptr<Block> block;              // what stands in the box
+  std::vector<std::unique_ptr<Block>> past;  // what events and views of this tick may look at
   std::vector<HistoryEntry> history;
   std::vector<ConversationEvent> events;
 
@@ -63,7 +63,8 @@ struct Conversation::Impl {
   std::uint32_t part_shown = 0;  // steps that were there then
   Nanoseconds shown_for{};       // since the last character came, for entrances
   Nanoseconds grace_left{};
-  std::string portrait;
+  std::string_view portrait;  // of a line, an event, or the place that was gone to
+  std::string place_portrait;
   bool paused = false;
 
   Buttons last{};
@@ -72,7 +73,9 @@ struct Conversation::Impl {
   bool pressed_in_reveal = false;  // a press that will hurry, or show the rest when it ends
 
   Impl(Typesetter& setter, const Font& face, const Box& rectangle, ConversationSettings choices)
-      : typesetter(setter), font(face), box(rectangle), settings(std::move(choices)) {}
+      : typesetter(setter), font(face), box(rectangle), settings(std::move(choices)) {
+    events.reserve(32);
+  }
 
   [[nodiscard]] const DialogueLine& now() const { return lines[line]; }
   [[nodiscard]] const BlockLine& own() const { return block->lines[line - block->first_line]; }
@@ -113,14 +116,14 @@ struct Conversation::Impl {
   void reset(std::vector<DialogueLine> wanted) {
     const Buttons held = last;
     lines = std::move(wanted);
-    last_block = std::move(block);
+    if (block != nullptr) past.push_back(std::move(block));
     history.clear();
     events.clear();
     line = 0;
     reveal = {};
     clock = since = line_time = part_time = shown_for = grace_left = held_for = {};
     part_shown = 0;
-    portrait.clear();
+    portrait = {};
     paused = armed = pressed_in_reveal = false;
     last = held;
   }
@@ -134,7 +137,7 @@ struct Conversation::Impl {
   }
 
   void prepare(std::uint32_t first) {
-    if (block != nullptr) last_block = std::move(block);
+    if (block != nullptr) past.push_back(std::move(block));
     block = std::make_unique<Block>();
     block->first_line = first;
     conversation::prepare_block(lines_of_block(first), typesetter, font, box, settings.player,
@@ -201,7 +204,7 @@ struct Conversation::Impl {
         events.back().portrait = event.name;
       } else {
         emit(ConversationEventKind::revealed, progress.skipped);
-        events.back().event = event;
+        events.back().event = &event;
       }
       if (event.kind == EventKind::finish) {
         emit(ConversationEventKind::line_finished, progress.skipped);
@@ -362,7 +365,7 @@ struct Conversation::Impl {
   }
 
   void tick(Nanoseconds time, Buttons buttons) {
-    last_block.reset();
+    past.clear();
     events.clear();
     if (paused) {
       last = buttons;
@@ -547,7 +550,7 @@ ConversationPlace Conversation::place() const {
           .part_shown = impl.part_shown,
           .shown_for = impl.shown_for,
           .reveal = impl.is_in_line() ? impl.reveal.place() : RevealPlace{},
-          .portrait = impl.portrait};
+          .portrait = std::string(impl.portrait)};
 }
 
 tl::expected<void, Diagnostic> Conversation::start_at(std::vector<DialogueLine> lines,
@@ -593,7 +596,8 @@ tl::expected<void, Diagnostic> Conversation::start_at(std::vector<DialogueLine> 
   impl.part_time = place.part_time;
   impl.part_shown = std::min(place.part_shown, place.reveal.shown);
   impl.shown_for = place.shown_for;
-  impl.portrait = place.portrait;
+  impl.place_portrait = place.portrait;
+  impl.portrait = impl.place_portrait;
   return {};
 }
 

@@ -12,10 +12,12 @@ std::vector<PlayerSpeed> default_speeds() {
 }
 
 void apply(const PlayerSettings& settings, Reveal& reveal) {
-  PlayerSpeed speed;
-  if (!settings.speeds.empty()) {
-    speed = settings.speeds[std::min(settings.speed, settings.speeds.size() - 1)];
+  if (settings.speeds.empty()) {
+    reveal.set_speed(Reveal::normal_speed);
+    reveal.set_instant(false);
+    return;
   }
+  const PlayerSpeed& speed = settings.speeds[std::min(settings.speed, settings.speeds.size() - 1)];
   reveal.set_speed(speed.thousandths);
   reveal.set_instant(speed.instant);
 }

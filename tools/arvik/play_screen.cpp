@@ -22,6 +22,7 @@ namespace {
 using Clock = std::chrono::steady_clock;
 
 constexpr std::chrono::milliseconds frame{16};
+constexpr std::chrono::milliseconds repeat{120};  // longer than between two repeats of a key
 constexpr int escape = 27;
 constexpr short name_pair = 1;
 constexpr short frame_pair = 2;
@@ -94,8 +95,10 @@ class Screen {
       const auto now = Clock::now();
       Buttons buttons;
       for (int key = getch(); key != ERR && playing; key = getch()) playing = press(key, buttons);
+      // A terminal tells of no release, but repeats a key that is held.
+      if (buttons.advance) held_until_ = now + repeat;
+      buttons.advance = now < held_until_;
       talk_.tick(now - last, buttons);
-      talk_.tick(Nanoseconds::zero());  // a terminal tells of no key's release
       last = now;
       if (watch_.changed()) read_again();
       playing = playing && talk_.state() != ConversationState::closed;
@@ -350,6 +353,7 @@ class Screen {
   GridFont font_;
   Typesetter typesetter_;
   Conversation talk_;
+  Clock::time_point held_until_{};
   bool reading_back_ = false;
   std::string note_;
 };
