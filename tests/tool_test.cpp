@@ -361,7 +361,7 @@ TEST_CASE("play writes the same log for every frame, but for the moments of pres
     return outcome.out;
   };
   const std::string whole = log({"--auto", "--frame", "1ms"});
-  for (const char* frame : {"16ms", "33ms", "7.3ms", "5s"}) {
+  for (const char* frame : {"16ms", "33ms", "7.3ms", "5s", "3ms,41ms,16.7ms,1ms,250ms"}) {
     INFO(frame);
     CHECK(log({"--auto", "--frame", frame}) == whole);
   }

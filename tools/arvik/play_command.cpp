@@ -43,6 +43,20 @@ Nanoseconds read_time(const std::string& option, std::string_view word) {
   return *time;
 }
 
+// One length or several, which come one after the other, again and again.
+std::vector<Nanoseconds> read_frames(std::string_view words) {
+  std::vector<Nanoseconds> frames;
+  while (!words.empty()) {
+    const std::size_t comma = std::min(words.find(','), words.size());
+    frames.push_back(read_time("--frame", words.substr(0, comma)));
+    words.remove_prefix(std::min(comma + 1, words.size()));
+    if (frames.back() <= Nanoseconds::zero())
+      throw Failure(wrong_usage, "--frame needs more than 0");
+  }
+  if (frames.empty()) throw Failure(wrong_usage, "--frame needs a time");
+  return frames;
+}
+
 std::vector<Press> read_presses(const PlayOptions& options, Nanoseconds frame) {
   std::vector<Press> presses;
   for (const std::string& word : options.presses) {
@@ -94,9 +108,9 @@ std::string json_of(const ConversationEvent& event, const std::vector<DialogueLi
 
 // On a simulated clock, without waiting, until it has closed or nothing more can happen.
 void write_log(Conversation& talk, const PlayOptions& options) {
-  const Nanoseconds frame = read_time("--frame", options.frame);
-  if (frame <= Nanoseconds::zero()) throw Failure(wrong_usage, "--frame needs more than 0");
-  const std::vector<Press> presses = read_presses(options, frame);
+  const std::vector<Nanoseconds> frames = read_frames(options.frame);
+  const std::vector<Press> presses =
+      read_presses(options, *std::max_element(frames.begin(), frames.end()));
   Nanoseconds last_press{};
   for (const Press& press : presses) last_press = std::max(last_press, press.end);
   Nanoseconds now{};
@@ -106,6 +120,7 @@ void write_log(Conversation& talk, const PlayOptions& options) {
     for (const Press& press : presses) {
       buttons.advance = buttons.advance || (press.begin <= now && now < press.end);
     }
+    const Nanoseconds frame = frames[tick % frames.size()];
     for (const ConversationEvent& event : talk.tick(frame, buttons)) {
       fmt::print("{}", json_of(event, talk.lines()));
     }
@@ -192,7 +207,9 @@ void add_play_command(CLI::App& app, ExitStatus& status) {
   command->add_option("--hold-button", options->held, "Hold the button for a while, like 2s..3.5s")
       ->allow_extra_args(false)
       ->type_name("FROM..TO");
-  command->add_option("--frame", options->frame, "How long a frame of the log is")
+  command
+      ->add_option("--frame", options->frame,
+                   "How long a frame of the log is; several, as 7ms,31ms, take turns")
       ->capture_default_str()
       ->type_name("TIME");
   command->add_flag("--auto", options->by_itself, "Go on without presses, when lines can be read");
