@@ -319,6 +319,15 @@ TEST_CASE("pages are holds, and a box that refuses clips with a diagnostic") {
   CHECK(refusing.diagnostics()[1].code == DiagnosticCode::text_overflows);
 }
 
+TEST_CASE("another box keeps the portrait that an event brought") {
+  Conversation talk = conversation();
+  REQUIRE(talk.start({line("a[portrait a-name-too-long-for-any-small-string]bc")}).has_value());
+  talk.tick(150ms);
+  talk.set_box(Box{.width = 2});
+  CHECK(talk.view().portrait == "a-name-too-long-for-any-small-string");
+  CHECK(talk.place().portrait == "a-name-too-long-for-any-small-string");
+}
+
 TEST_CASE("another box keeps the place") {
   test::Random random(71);
   for (int i = 0; i < 300; ++i) {

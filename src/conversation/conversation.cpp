@@ -529,6 +529,8 @@ void Conversation::set_box(const Box& box) {
       std::count(of_layout.begin(), of_layout.begin() + before.next_event, false));
   const Nanoseconds onset =
       before.shown > 0 ? line.schedule.onsets[before.shown - 1] : Nanoseconds::zero();
+  impl.place_portrait = std::string(impl.portrait);  // it may stand in the old schedule
+  impl.portrait = impl.place_portrait;
   conversation::lay_out_again(impl.lines_of_block(impl.block->first_line), impl.typesetter,
                               impl.font, box, impl.settings.player, *impl.block);
   const RevealPlace place = same_place(before, written_events, before.position - onset, line);
