@@ -172,6 +172,21 @@ TEST_CASE("a held button hurries, a short one shows the rest when it ends") {
   CHECK(next.find("1100 finish #1\n") != std::string::npos);
 }
 
+TEST_CASE("the skip button keeps to the grace time, with hurrying, too") {
+  // The skip at 50 ms ends at the hold; advance is not heard until 250 ms, nor is skip.
+  const ConversationSettings settings{.grace = 200ms, .hurry_after = 100ms};
+  const std::string log =
+      play({line("ab[hold]cdefghijk")}, settings, 3s,
+           {{50ms, 60ms, true}, {260ms, 270ms}, {300ms, 310ms, true}, {350ms, 360ms, true}});
+  CHECK(log.find("50 hold #0 skipped") != std::string::npos);
+  CHECK(log.find("300 finish #0 skipped") != std::string::npos);
+  DialogueLine by_itself = line("ab[hold]cdefghijk");
+  by_itself.automatic = AutoAdvance{};
+  const std::string early =
+      play({by_itself}, settings, 3s, {{50ms, 60ms, true}, {100ms, 110ms, true}});
+  CHECK(early.find("100 finish") == std::string::npos);
+}
+
 TEST_CASE("lines go on by themselves after a time, a reading time, and never before their voice") {
   DialogueLine timed = line("abc");
   timed.automatic = AutoAdvance{.after = 500ms};

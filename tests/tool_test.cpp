@@ -416,6 +416,8 @@ TEST_CASE("play tells what is wrong with a script, a name or a time") {
   CHECK(message({"play", good, "--log", "--hold-button", "2s"}) ==
         "arvik: --hold-button: \"2s\" is not of the form FROM..TO, like 2s..3.5s");
   CHECK(message({"play", good, "--log", "--frame", "0s"}) == "arvik: --frame needs more than 0");
+  CHECK(message({"play", good, "--value", "keeper"}) ==
+        "arvik: --value: \"keeper\" is not of the form NAME=TEXT");
   CHECK(message({"play", good, "--watch"}) == "arvik: --watch needs a terminal to play in");
   CHECK(message({"play", "/nowhere.json"}) ==
         "arvik: cannot read /nowhere.json: No such file or directory");

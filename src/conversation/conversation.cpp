@@ -26,6 +26,11 @@ tl::unexpected<Diagnostic> failure(DiagnosticCode code, std::string message) {
       Diagnostic{.code = code, .severity = Severity::error, .message = std::move(message)});
 }
 
+bool is_in_line(ConversationState state) {
+  return state == ConversationState::revealing || state == ConversationState::holding ||
+         state == ConversationState::waiting;
+}
+
 }  // namespace
 
 std::string_view conversation_state_name(ConversationState state) {
@@ -79,10 +84,6 @@ struct Conversation::Impl {
 
   [[nodiscard]] const DialogueLine& now() const { return lines[line]; }
   [[nodiscard]] const BlockLine& own() const { return block->lines[line - block->first_line]; }
-  [[nodiscard]] bool is_in_line() const {
-    return state == ConversationState::revealing || state == ConversationState::holding ||
-           state == ConversationState::waiting;
-  }
   [[nodiscard]] bool hurries() const { return settings.hurry_after > Nanoseconds::zero(); }
 
   void emit(ConversationEventKind kind, bool skipped = false) {
@@ -114,7 +115,6 @@ struct Conversation::Impl {
   }
 
   void reset(std::vector<DialogueLine> wanted) {
-    const Buttons held = last;
     lines = std::move(wanted);
     if (block != nullptr) past.push_back(std::move(block));
     history.clear();
@@ -125,7 +125,6 @@ struct Conversation::Impl {
     part_shown = 0;
     portrait = {};
     paused = armed = pressed_in_reveal = false;
-    last = held;
   }
 
   // --- lines
@@ -145,9 +144,8 @@ struct Conversation::Impl {
   }
 
   void start_line() {
-    const bool appended = now().append && block != nullptr && line > block->first_line &&
-                          line - block->first_line < block->lines.size();
-    if (!appended) prepare(line);
+    const bool stands = block != nullptr && line < block->first_line + block->lines.size();
+    if (!stands) prepare(line);
     reveal = Reveal(own().steps, own().schedule);
     line_time = part_time = shown_for = {};
     part_shown = 0;
@@ -298,11 +296,11 @@ struct Conversation::Impl {
         released && armed && pressed_in_reveal && held_for < settings.hurry_after;
     if (released) armed = false;
     if (state == ConversationState::revealing) {
-      const bool ends_tap = hurries() ? shows_rest : pressed;
-      if (hurries() && pressed && is_graceless()) pressed_in_reveal = true;
+      const bool counts = is_graceless();
+      if (hurries() && pressed && counts) pressed_in_reveal = true;
       if (released) pressed_in_reveal = false;
-      const bool wants = (ends_tap || skip_pressed) && (hurries() ? true : is_graceless());
-      if (wants && now().skippable) show_rest();
+      const bool tapped = hurries() ? shows_rest : pressed && counts;
+      if ((tapped || (skip_pressed && counts)) && now().skippable) show_rest();
       return;
     }
     if (!pressed || !is_graceless()) return;
@@ -326,8 +324,8 @@ struct Conversation::Impl {
   Nanoseconds step(Nanoseconds time) {
     switch (state) {
       case ConversationState::opening: {
-        const Nanoseconds part = std::min(time, settings.opening - since);
-        pass(std::max(part, Nanoseconds::zero()));
+        const Nanoseconds part = std::clamp(settings.opening - since, Nanoseconds::zero(), time);
+        pass(part);
         if (since < settings.opening) return {};
         emit(ConversationEventKind::opened);
         if (lines.empty()) {
@@ -335,7 +333,7 @@ struct Conversation::Impl {
         } else {
           start_line();
         }
-        return time - std::max(part, Nanoseconds::zero());
+        return time - part;
       }
       case ConversationState::revealing: {
         const Nanoseconds part = pass_revealing(time);
@@ -407,7 +405,7 @@ std::span<const ConversationEvent> Conversation::tick(Nanoseconds time, Buttons 
 std::span<const ConversationEvent> Conversation::stop() {
   Impl& impl = *impl_;
   impl.events.clear();
-  if (impl.is_in_line()) impl.emit(ConversationEventKind::line_left);
+  if (is_in_line(impl.state)) impl.emit(ConversationEventKind::line_left);
   if (impl.state != ConversationState::closed) impl.close();
   impl.paused = false;
   return impl.events;
@@ -521,7 +519,7 @@ RevealPlace same_place(const RevealPlace& before, std::size_t written_events,
 void Conversation::set_box(const Box& box) {
   Impl& impl = *impl_;
   impl.box = box;
-  if (!impl.is_in_line()) return;
+  if (!is_in_line(impl.state)) return;
   const RevealPlace before = impl.reveal.place();
   const BlockLine& line = impl.own();
   const std::vector<bool> of_layout = events_of_layout(line);
@@ -551,7 +549,7 @@ ConversationPlace Conversation::place() const {
           .part_time = impl.part_time,
           .part_shown = impl.part_shown,
           .shown_for = impl.shown_for,
-          .reveal = impl.is_in_line() ? impl.reveal.place() : RevealPlace{},
+          .reveal = is_in_line(impl.state) ? impl.reveal.place() : RevealPlace{},
           .portrait = std::string(impl.portrait)};
 }
 
@@ -564,9 +562,7 @@ tl::expected<void, Diagnostic> Conversation::start_at(std::vector<DialogueLine> 
     impl.enter(ConversationState::closed);
     return failure(DiagnosticCode::bad_place, "these lines have no such place");
   };
-  const bool in_line = place.state == ConversationState::revealing ||
-                       place.state == ConversationState::holding ||
-                       place.state == ConversationState::waiting;
+  const bool in_line = is_in_line(place.state);
   const bool line_exists = place.line < lines.size();
   if (place.clock < Nanoseconds::zero() || place.since < Nanoseconds::zero() ||
       place.line_time < Nanoseconds::zero() || place.part_time < Nanoseconds::zero() ||

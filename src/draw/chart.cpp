@@ -16,7 +16,6 @@ using namespace draw;
 
 namespace {
 
-constexpr float side_margin = 44;
 constexpr float label_pixels = 11;
 constexpr float title_pixels = 15;
 constexpr float flag_height = 16;
@@ -75,6 +74,7 @@ class ChartPainter {
         labels_(fonts, label_pixels),
         titles_(fonts, title_pixels) {
     const FontMetrics metrics = fonts.metrics(1, 0);
+    margin_ = (options.width - plan_.ribbon_width) / 2;
     row_height_ = metrics.row_height;
     ascent_ = metrics.ascent;
     sort_glyphs();
@@ -106,9 +106,9 @@ class ChartPainter {
     float y = 14;
     for (std::size_t t = 0; t < tracks_.size(); ++t) {
       const std::string& name = tracks_[t].name;
-      titles_.paint(*canvas_, name, side_margin, y, colors_.tracks[t]);
+      titles_.paint(*canvas_, name, margin_, y, colors_.tracks[t]);
       const float behind = name.empty() ? 0 : titles_.width(name) + 14;
-      labels_.paint(*canvas_, summary(tracks_[t]), side_margin + behind, y + 4, colors_.faint);
+      labels_.paint(*canvas_, summary(tracks_[t]), margin_ + behind, y + 4, colors_.faint);
       y += 22;
     }
   }
@@ -148,7 +148,7 @@ class ChartPainter {
 
   // Where a place of a ribbon is in the picture.
   [[nodiscard]] float at(float x) const {
-    return plan_.right_to_left ? options_.width - side_margin - x : side_margin + x;
+    return plan_.right_to_left ? options_.width - margin_ - x : margin_ + x;
   }
 
   void stroke(float x0, float y0, float x1, float y1, Rgba color, double width = 1) {
@@ -296,14 +296,14 @@ class ChartPainter {
     for (std::size_t t = 0; t < tracks_.size(); ++t) paint_curve(t);
     const bool backwards = plan_.right_to_left;
     labels_.paint(*canvas_, "characters shown, over seconds",
-                  backwards ? options_.width - side_margin : side_margin, top - 18, colors_.faint,
+                  backwards ? options_.width - margin_ : margin_, top - 18, colors_.faint,
                   backwards ? Align::end : Align::start);
   }
 
   [[nodiscard]] double plot_x(double time) const {
-    const double room = static_cast<double>(options_.width - 2 * side_margin - 60);
+    const double room = static_cast<double>(options_.width - 2 * margin_ - 60);
     const double x = time / most_time_ * room;
-    const auto margin = static_cast<double>(side_margin);
+    const auto margin = static_cast<double>(margin_);
     return plan_.right_to_left ? static_cast<double>(options_.width) - margin - x : margin + x;
   }
   [[nodiscard]] double plot_y(double count) const {
@@ -381,13 +381,13 @@ class ChartPainter {
     for (int i = 1; i * *step <= most_steps_; ++i) {
       const double count = i * *step;
       const auto y = static_cast<float>(plot_y(count));
-      stroke(side_margin, y, options_.width - side_margin, y, colors_.hair, 0.5);
+      stroke(margin_, y, options_.width - margin_, y, colors_.hair, 0.5);
       labels_.paint(*canvas_, number(count, 0),
-                    plan_.right_to_left ? options_.width - side_margin + 6 : side_margin - 6, y - 7,
+                    plan_.right_to_left ? options_.width - margin_ + 6 : margin_ - 6, y - 7,
                     colors_.faint, plan_.right_to_left ? Align::start : Align::end);
     }
     const auto bottom = static_cast<float>(plot_y(0));
-    stroke(side_margin, bottom, options_.width - side_margin, bottom, colors_.faint);
+    stroke(margin_, bottom, options_.width - margin_, bottom, colors_.faint);
     static constexpr std::array<double, 10> times{0.1, 0.2, 0.5, 1, 2, 5, 10, 30, 60, 600};
     const auto* gap = std::find_if(times.begin(), times.end() - 1,
                                    [&](double s) { return most_time_ / s <= 14; });
@@ -438,6 +438,7 @@ class ChartPainter {
   LabelPainter labels_;
   LabelPainter titles_;
   Palette colors_;
+  float margin_ = 0;  // left and right
   float row_height_ = 0;
   float ascent_ = 0;
   Canvas* canvas_ = nullptr;

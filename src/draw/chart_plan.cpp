@@ -13,7 +13,7 @@
 namespace arvik {
 namespace {
 
-constexpr float side_margin = 44;      // left and right of a ribbon, as the painter has it
+constexpr float side_margin = 44;      // left and right of a ribbon
 constexpr float hold_gap = 46;         // the break that a hold makes in the axis
 constexpr float least_squeeze = 0.5F;  // narrower glyphs are hard to read
 constexpr float wanted_squeeze = 0.8F;

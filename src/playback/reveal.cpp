@@ -87,11 +87,14 @@ void Reveal::pause() {
 void Reveal::resume() { paused_ = false; }
 
 void Reveal::set_speed(std::int32_t thousandths) {
+  const std::int32_t speed = std::clamp(thousandths, std::int32_t{0}, max_speed);
+  if (speed == speed_) return;  // so that setting it every frame leaves the fast way open
   settle();
-  speed_ = std::clamp(thousandths, std::int32_t{0}, max_speed);
+  speed_ = speed;
 }
 
 void Reveal::set_instant(bool instant) {
+  if (instant == instant_) return;
   settle();
   instant_ = instant;
 }

@@ -11,8 +11,7 @@ namespace arvik::script {
 /// Collects what is wrong with a JSON file, each problem with its place in the text.
 class Problems {
  public:
-  /// Keeps references to all for its own life.
-  /// Begins with the keys that stand twice.
+  /// Keeps references to all for its own life. Begins with the keys that stand twice.
   Problems(std::string_view text, const LocatedJson& json);
   Problems(const Problems&) = delete;
   Problems& operator=(const Problems&) = delete;

@@ -55,8 +55,12 @@ void add_text_options(CLI::App& command, TextOptions& options) {
       ->type_name("TAG");
   command.add_option("--styles", options.styles, "Read named styles, for [style NAME: …]")
       ->type_name("FILE");
+  add_value_option(command, options.values);
+}
+
+void add_value_option(CLI::App& command, std::vector<std::string>& values) {
   command
-      .add_option("--value", options.values,
+      .add_option("--value", values,
                   "The text of [value NAME], as NAME=TEXT; give it once for each name")
       ->check(CLI::Validator(
           [](std::string& word) {

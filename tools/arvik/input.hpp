@@ -31,6 +31,9 @@ struct InputText {
 /// The same as one line: of a file or pipe, the newline at the very end does not count.
 [[nodiscard]] InputText read_line(const TextOptions& options);
 
+/// Adds --value NAME=TEXT.
+void add_value_option(CLI::App& command, std::vector<std::string>& values);
+
 /// The line in a file.
 [[nodiscard]] InputText read_line_from(const std::string& path);
 

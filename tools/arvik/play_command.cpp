@@ -214,9 +214,7 @@ void add_play_command(CLI::App& app, ExitStatus& status) {
       ->type_name("TIME");
   command->add_flag("--auto", options->by_itself, "Go on without presses, when lines can be read");
   command->add_flag("--watch", options->watch, "Read the script again whenever it is saved");
-  command->add_option("--value", options->values, "The text of [value NAME], as NAME=TEXT")
-      ->allow_extra_args(false)
-      ->type_name("NAME=TEXT");
+  add_value_option(*command, options->values);
   command->callback([options, &status] { run(*options, status); });
 }
 
