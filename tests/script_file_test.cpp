@@ -202,10 +202,10 @@ TEST_CASE("the demo script uses every tag but bold, which a style of it has") {
   CHECK(lines.size() <= 40);
   std::string all;
   for (const DialogueLine& entry : lines) all += entry.text;
-  for (const char* tag : {"[pause ", "[hold]",  "[rate ",   "[whole: ", "[by ",       "[flow: ",
-                          "[mark ",  "[sound ", "[typing ", "[mute: ",  "[portrait ", 
-                          "[i: ",    "[u: ",    "[s: ",     "[color ",  "[size ",     "[style ",
-                          "[enter ", "[icon ",  "[value ",  "[page]",   "[keep: ",    "[lang "}) {
+  for (const char* tag :
+       {"[pause ",  "[hold]",  "[rate ",     "[whole: ", "[by ",   "[flow: ", "[mark ",  "[sound ",
+        "[typing ", "[mute: ", "[portrait ", "[i: ",     "[u: ",   "[s: ",    "[color ", "[size ",
+        "[style ",  "[enter ", "[icon ",     "[value ",  "[page]", "[keep: ", "[lang "}) {
     INFO(tag);
     CHECK(all.find(tag) != std::string::npos);
   }

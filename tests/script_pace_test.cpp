@@ -125,8 +125,8 @@ TEST_CASE("every problem of several paces is told at once, with its place") {
       {R"({"arvik_paces": 1, "paces": []})",
        "1:29 bad-value: paces must be an object: names with paces"},
       {R"({"arvik_paces": 1, "pace": {}, "paces": {"a": 5}})",
-       "1:20 unknown-key: a file of paces has no key \"pace\" (paces)\n"
-       "1:47 bad-value: a pace is a JSON object"},
+       "1:47 bad-value: a pace is a JSON object\n"
+       "1:20 unknown-key: a file of paces has no key \"pace\" (paces)"},
       {R"({"arvik_paces": 1, "paces": {"calm": {}, "b": {"based_on": "clam"}}})",
        "1:60 unknown-pace: no pace is named \"clam\" (calm)"},
       {R"({"arvik_paces": 1, "paces": {"a": {"based_on": "a"}}})",
@@ -198,7 +198,9 @@ TEST_CASE("a file of styles is read as tags are, and its problems are told") {
     }
     return list;
   };
-  CHECK(problems("[]") == "1:1 \"arvik_styles\": 1 is missing: is this a file of styles?\n");
+  CHECK(problems("[]") == "1:1 a file of styles is a JSON object\n");
+  CHECK(problems(R"({"styles": {}})") ==
+        "1:1 \"arvik_styles\": 1 is missing: is this a file of styles?\n");
   CHECK(problems(R"({"arvik_styles": 1})") == "1:1 \"styles\" is missing\n");
   CHECK(problems(R"({"arvik_styles": 1, "styls": {}, "styles": {}})") ==
         "1:21 a file of styles has no key \"styls\" (styles)\n");

@@ -4,11 +4,32 @@
 #include <optional>
 #include <string>
 #include <string_view>
+#include <utility>
 #include <vector>
 
 #include "problems.hpp"
 
 namespace arvik::script {
+
+/// Reads one of some words; tells the words if the value is none of them.
+template <typename Value>
+void read_word(const nlohmann::ordered_json& value, const std::string& pointer,
+               std::string_view key, Value& out,
+               const std::vector<std::pair<std::string_view, Value>>& words, Problems& problems) {
+  std::vector<std::string_view> known;
+  std::string list;
+  for (const auto& [word, meaning] : words) {
+    if (value == word) {
+      out = meaning;
+      return;
+    }
+    known.push_back(word);
+    list += (list.empty() ? "" : ", ") + std::string(word);
+  }
+  const auto hint =
+      value.is_string() ? nearest_name(value.template get_ref<const std::string&>(), known) : "";
+  problems.bad_value(pointer, std::string(key) + " must be one of: " + list, hint);
+}
 
 /// The members of a JSON object, read one after the other by their keys. What has the wrong type is
 /// told and counts as not there; finish() tells of keys that nobody asked for.
@@ -42,6 +63,13 @@ class Fields {
   }
   std::optional<double> number(std::string_view key) {
     return typed<double>(key, "a number", [](const auto& v) { return v.is_number(); });
+  }
+
+  template <typename Value>
+  void word(std::string_view key, Value& out,
+            const std::vector<std::pair<std::string_view, Value>>& words) {
+    const nlohmann::ordered_json* found = value(key);
+    if (found != nullptr) read_word(*found, pointer(key), key, out, words, problems_);
   }
 
   /// The version of a format: must be there, and 1.

@@ -4,6 +4,7 @@
 #include <array>
 
 #include "arvik/language.hpp"
+#include "fields.hpp"
 #include "pace_reader.hpp"
 
 namespace arvik {
@@ -76,14 +77,15 @@ class PaceReader {
     } else if (key == "rate") {
       read_rate(value);
     } else if (key == "unit") {
-      read_word<RevealUnit>(key, value, pace_.unit,
+      read_word<RevealUnit>(value, at(key), key, pace_.unit,
                             {{"step", RevealUnit::step},
                              {"word", RevealUnit::word},
                              {"row", RevealUnit::row},
-                             {"line", RevealUnit::line}});
+                             {"line", RevealUnit::line}},
+                            problems_);
     } else if (key == "fit_pauses") {
-      read_word<FitPauses>(key, value, pace_.fit_pauses,
-                           {{"scale", FitPauses::scale}, {"keep", FitPauses::keep}});
+      read_word<FitPauses>(value, at(key), key, pace_.fit_pauses,
+                           {{"scale", FitPauses::scale}, {"keep", FitPauses::keep}}, problems_);
     } else if (key == "jitter") {
       read_jitter(value);
     } else if (key == "seed") {
@@ -126,24 +128,6 @@ class PaceReader {
     } else {
       problems_.bad_value(at("rate"), change.error());
     }
-  }
-
-  template <typename Value>
-  void read_word(const std::string& key, const ordered_json& value, Value& out,
-                 const std::vector<std::pair<std::string_view, Value>>& words) {
-    std::vector<std::string_view> known;
-    std::string list;
-    for (const auto& [word, meaning] : words) {
-      if (value == word) {
-        out = meaning;
-        return;
-      }
-      known.push_back(word);
-      list += (list.empty() ? "" : ", ") + std::string(word);
-    }
-    const auto hint =
-        value.is_string() ? nearest_name(value.get_ref<const std::string&>(), known) : "";
-    problems_.bad_value(at(key), key + " must be one of: " + list, hint);
   }
 
   void read_jitter(const ordered_json& value) {
@@ -305,19 +289,15 @@ constexpr std::string_view one_key = "arvik_pace";
 constexpr std::string_view many_key = "arvik_paces";
 
 std::vector<NamedPace> read_file_of_many(const ordered_json& root, Problems& problems) {
-  if (root.at(many_key) != 1) {
-    problems.bad_value(pointer_to("", many_key), "this version reads format 1 only");
-  }
+  Fields fields(root, "", "a file of paces", problems);
+  fields.version(many_key, "a file of paces");
   std::vector<NamedPace> paces;
-  for (const auto& [key, value] : root.items()) {
-    if (key == "paces") {
-      paces = read_paces(value, "/paces", problems);
-    } else if (key != many_key && key != "$schema" && key != "description") {
-      problems.unknown_key(pointer_to("", key), key, "a file of paces",
-                           {many_key, "paces", "description"});
-    }
+  if (const auto* object = fields.value("paces")) {
+    paces = read_paces(*object, "/paces", problems);
+  } else {
+    problems.bad_value("", "\"paces\" is missing");
   }
-  if (!root.contains("paces")) problems.bad_value("", "\"paces\" is missing");
+  fields.finish();
   return paces;
 }
 

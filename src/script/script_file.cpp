@@ -81,32 +81,14 @@ class ScriptReader {
     length("rows", rows, 1);
     box.max_rows = static_cast<std::uint32_t>(rows);
     box.balanced = fields.flag("balanced").value_or(false);
-    read_word(fields, "align", box.align,
-              {{"start", Align::start}, {"center", Align::center}, {"end", Align::end}});
-    read_word(fields, "overflow", box.overflow,
-              {{"pages", Overflow::pages},
-               {"shrink", Overflow::shrink},
-               {"clip", Overflow::clip},
-               {"refuse", Overflow::refuse}});
+    fields.word<Align>("align", box.align,
+                       {{"start", Align::start}, {"center", Align::center}, {"end", Align::end}});
+    fields.word<Overflow>("overflow", box.overflow,
+                          {{"pages", Overflow::pages},
+                           {"shrink", Overflow::shrink},
+                           {"clip", Overflow::clip},
+                           {"refuse", Overflow::refuse}});
     fields.finish();
-  }
-
-  template <typename Value>
-  void read_word(Fields& fields, std::string_view key, Value& out,
-                 const std::vector<std::pair<std::string_view, Value>>& words) {
-    const auto word = fields.text(key);
-    if (!word) return;
-    std::vector<std::string_view> known;
-    std::string list;
-    for (const auto& [name, value] : words) {
-      if (name == *word) out = value;
-      known.push_back(name);
-      list += (list.empty() ? "" : ", ") + std::string(name);
-    }
-    if (std::find(known.begin(), known.end(), *word) == known.end()) {
-      problems_.bad_value(fields.pointer(key), std::string(key) + " must be one of: " + list,
-                          nearest_name(*word, known));
-    }
   }
 
   void read_cast(const ordered_json& json) {

@@ -3,6 +3,7 @@
 
 #include "arvik/style_file.hpp"
 
+#include "fields.hpp"
 #include "style_reader.hpp"
 
 namespace arvik {
@@ -87,23 +88,14 @@ tl::expected<std::vector<NamedStyle>, std::vector<Diagnostic>> parse_styles(std:
   if (!located) return tl::unexpected(std::vector<Diagnostic>{located.error()});
   script::Problems problems(json, *located);
   std::vector<NamedStyle> styles;
-  if (!located->root.is_object() || !located->root.contains("arvik_styles")) {
-    problems.bad_value("", "\"arvik_styles\": 1 is missing: is this a file of styles?");
-  }
-  if (problems.list().empty() && !located->root.contains("styles")) {
+  script::Fields fields(located->root, "", "a file of styles", problems);
+  fields.version("arvik_styles", "a file of styles");
+  if (const auto* object = fields.value("styles")) {
+    styles = script::read_styles(*object, "/styles", problems);
+  } else if (located->root.is_object()) {
     problems.bad_value("", "\"styles\" is missing");
   }
-  for (const auto& [key, value] : located->root.items()) {
-    if (!located->root.is_object()) break;
-    if (key == "styles") {
-      styles = script::read_styles(value, "/styles", problems);
-    } else if (key == "arvik_styles") {
-      if (value != 1) problems.bad_value("/arvik_styles", "this version reads format 1 only");
-    } else if (key != "$schema" && key != "description") {
-      problems.unknown_key(script::pointer_to("", key), key, "a file of styles",
-                           {"arvik_styles", "styles", "description"});
-    }
-  }
+  fields.finish();
   if (!problems.list().empty()) return tl::unexpected(std::move(problems.list()));
   return styles;
 }
