@@ -8,7 +8,7 @@ import re
 import sys
 
 # From the bottom up; rooms of one row do not know each other.
-LEVELS = [["base"], ["unicode"], ["markup"], ["pacing", "layout"], ["playback", "fonts"], ["line"], ["conversation"], ["script", "draw"]]
+LEVELS = [["base"], ["unicode"], ["markup"], ["pacing", "layout"], ["playback", "fonts"], ["line", "sound"], ["conversation"], ["script", "draw", "audio"]]
 ROOM_OF_HEADER = {
     "units": "base", "diagnostic": "base",
     "steps": "unicode", "language": "unicode",
@@ -17,6 +17,8 @@ ROOM_OF_HEADER = {
     "font": "layout", "box": "layout", "layout": "layout",
     "font_set": "fonts",
     "reveal": "playback", "frame": "playback", "player_settings": "playback", "draw": "draw", "chart": "draw",
+    "typing_sound": "sound", "typing_player": "sound",
+    "audio_clip": "audio", "mixer": "audio",
     "typesetter": "line", "conversation": "conversation", "arvik": "conversation",
     "pace_file": "script", "style_file": "script", "read_file": "script", "script_file": "script", "timed_text": "script",
 }
@@ -25,6 +27,7 @@ FOREIGN = {  # what only some rooms may include
     r"^(nlohmann/|pugixml)": {"script"},
     r"^(hb|ft2build)": {"fonts"},
     r"^cairo": {"draw"},
+    r"^(sndfile|samplerate)": {"audio"},
     r"^(fstream|iostream|cstdio|filesystem|ctime|unistd\.h|thread|mutex|random)$": {"script"},
 }
 

@@ -59,4 +59,6 @@
 #include "arvik/schedule.hpp"
 #include "arvik/steps.hpp"
 #include "arvik/typesetter.hpp"
+#include "arvik/typing_player.hpp"
+#include "arvik/typing_sound.hpp"
 #include "arvik/units.hpp"

@@ -16,6 +16,8 @@
 #include "arvik/player_settings.hpp"
 #include "arvik/reveal.hpp"
 #include "arvik/typesetter.hpp"
+#include "arvik/typing_player.hpp"
+#include "arvik/typing_sound.hpp"
 
 namespace arvik {
 
@@ -32,7 +34,7 @@ struct DialogueLine {
   std::string portrait{};  ///< at its begin
   std::string text{};      ///< markup
   Pace pace{};
-  std::string typing{};   ///< typing sound
+  std::string typing{};   ///< typing sound, one of ConversationSettings::sounds
   std::string voice{};    ///< voice clip
   bool skippable = true;  ///< whether the advance button may show the rest at once
   std::optional<AutoAdvance> automatic{};
@@ -61,8 +63,11 @@ struct ConversationSettings {
   /// All lines go on by themselves when they can have been read, and so do holds.
   bool play_by_itself = false;
   PlayerSettings player{};
-  /// How long a voice clip lasts; a line that goes on by itself waits for its end. May be empty.
+  /// How long a voice clip lasts: a line that goes on by itself waits for its end, and typing
+  /// sounds give way to it. May be empty.
   std::function<Nanoseconds(std::string_view voice)> voice_length{};
+  std::vector<TypingSound> sounds{};  ///< all that lines and tags name; looked at by start()
+  Nanoseconds voice_fade = std::chrono::milliseconds(40);  ///< of a clip whose line is left
 };
 
 enum class ConversationState : std::uint8_t {
@@ -164,7 +169,7 @@ class Conversation {
   ~Conversation();
 
   /// Begins; the first events come with the next tick. Without lines it closes at once. Fails with
-  /// conversation_runs if one runs already, bad_pace, bad_box; nothing has begun then.
+  /// conversation_runs if one runs already, bad_pace, bad_sound, bad_box; nothing has begun then.
   tl::expected<void, Diagnostic> start(std::vector<DialogueLine> lines);
 
   /// Lets time pass and looks at the buttons, whose state holds from the begin of the tick on. A
@@ -185,6 +190,14 @@ class Conversation {
   [[nodiscard]] const std::vector<DialogueLine>& lines() const;
   [[nodiscard]] Nanoseconds clock() const;
   [[nodiscard]] ConversationView view() const;
+
+  /// What is to be heard of the last tick() or stop(), in order; times are those of the clock, so
+  /// that the offset inside a frame is what lies behind clock() before the tick. Lives until the
+  /// next tick() or stop(). On pause, what rings is the game's to stop; loops end by themselves
+  /// with the next tick().
+  [[nodiscard]] std::span<const SoundEvent> sounds() const;
+  /// How many typing sounds their gaps have swallowed since the start.
+  [[nodiscard]] std::uint32_t swallowed_sounds() const;
 
   /// The lines that were begun, in order.
   [[nodiscard]] const std::vector<HistoryEntry>& history() const;

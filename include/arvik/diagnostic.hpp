@@ -50,6 +50,9 @@ enum class DiagnosticCode : std::uint8_t {
   unknown_portrait,      ///< files: the speaker has no portrait of this name
   duplicate_id,          ///< files: two lines or keys have the same name
   nothing_to_say,        ///< files: a conversation without lines, or a line without text
+  bad_sound,             ///< sound: a value of a typing sound out of its range
+  unknown_sound,         ///< sound: no typing sound or clip has this name
+  bad_audio,             ///< audio: a file without sound in it, or one that cannot be understood
 };
 
 /// The stable name of a code, e.g. "unknown-tag".

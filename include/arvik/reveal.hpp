@@ -103,6 +103,9 @@ class Reveal {
   /// what is due then, and one of a nanosecond less does not.
   [[nodiscard]] Nanoseconds real_time_to(Nanoseconds time) const;
 
+  /// When a step of the schedule appears, in time of the line.
+  [[nodiscard]] Nanoseconds onset(std::uint32_t step) const { return schedule_->onsets[step]; }
+
   [[nodiscard]] RevealPlace place() const;
   /// Goes to a place of the same schedule, without delivering anything. Answers false, and changes
   /// nothing, if the schedule has no such place.

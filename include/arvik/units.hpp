@@ -20,6 +20,12 @@ inline constexpr Nanoseconds max_duration{std::int64_t{1} << 62};
 inline constexpr double min_rate = 0.01;
 inline constexpr double max_rate = 100'000.0;
 
+/// How far a sound's pitch may be moved, up or down, in semitones (four octaves).
+inline constexpr double max_semitones = 48;
+/// The least and the greatest gain of a sound, in decibels.
+inline constexpr double min_decibels = -96;
+inline constexpr double max_decibels = 24;
+
 /// A rate as a writer gives it: absolute, in steps per second (`20cps`), or relative to what
 /// surrounds it (`x0.5` is half as fast).
 struct RateChange {
@@ -40,6 +46,13 @@ struct RateChange {
 
 /// Reads a percentage, `120%`: 0 to 100000. Fails with a sentence for people.
 [[nodiscard]] tl::expected<double, std::string> parse_percent(std::string_view word);
+
+/// Reads a musical interval, `-2st` or `+0.5st` (semitones): -48 to 48. Fails with a sentence for
+/// people.
+[[nodiscard]] tl::expected<double, std::string> parse_semitones(std::string_view word);
+
+/// Reads a gain, `-6dB` or `+3dB`: -96 to 24. Fails with a sentence for people.
+[[nodiscard]] tl::expected<double, std::string> parse_decibels(std::string_view word);
 
 /// Reads a plain decimal number: digits, at most one point, no sign and no exponent.
 [[nodiscard]] tl::expected<double, std::string> parse_decimal(std::string_view word);

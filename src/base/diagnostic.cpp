@@ -41,7 +41,10 @@ std::string_view diagnostic_name(DiagnosticCode code) {
                                     "unknown-speaker",
                                     "unknown-portrait",
                                     "duplicate-id",
-                                    "nothing-to-say"};
+                                    "nothing-to-say",
+                                    "bad-sound",
+                                    "unknown-sound",
+                                    "bad-audio"};
   const auto index = static_cast<std::size_t>(code);
   return index < names.size() ? names[index] : "unknown";
 }

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <charconv>
 #include <cmath>
+#include <optional>
 
 #include "arvik/diagnostic.hpp"
 
@@ -32,6 +33,39 @@ tl::expected<double, std::string> parse_percent(std::string_view word) {
   const auto value = parse_decimal(percent ? word.substr(0, word.size() - 1) : word);
   if (!percent || !value || *value > most) {
     return tl::unexpected(quoted_word(word) + " is not a percentage: write it like 120%");
+  }
+  return *value;
+}
+
+namespace {
+
+// A number with a sign or none, and a unit.
+std::optional<double> parse_signed(std::string_view word, std::string_view unit) {
+  if (!word.ends_with(unit)) return std::nullopt;
+  word.remove_suffix(unit.size());
+  const bool negative = word.starts_with('-');
+  if (negative || word.starts_with('+')) word.remove_prefix(1);
+  const auto value = parse_decimal(word);
+  if (!value) return std::nullopt;
+  return negative ? -*value : *value;
+}
+
+}  // namespace
+
+tl::expected<double, std::string> parse_semitones(std::string_view word) {
+  const auto value = parse_signed(word, "st");
+  if (!value || std::abs(*value) > max_semitones) {
+    return tl::unexpected(quoted_word(word) +
+                          " is no pitch: write it in semitones like -2st or 0.5st, -48 to 48");
+  }
+  return *value;
+}
+
+tl::expected<double, std::string> parse_decibels(std::string_view word) {
+  const auto value = parse_signed(word, "dB");
+  if (!value || *value < min_decibels || *value > max_decibels) {
+    return tl::unexpected(quoted_word(word) +
+                          " is no gain: write it in decibels like -6dB, -96 to 24");
   }
   return *value;
 }

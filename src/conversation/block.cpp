@@ -58,7 +58,7 @@ std::vector<std::uint32_t> inside(const std::vector<std::uint32_t>& starts, cons
 }  // namespace
 
 void lay_out_again(std::span<const DialogueLine> lines, Typesetter& typesetter, const Font& font,
-                   const Box& box, const PlayerSettings& player, Block& block) {
+                   const Box& box, const ConversationSettings& settings, Block& block) {
   ConversationText& text = block.text;
   Language& language = typesetter.language();
   block.diagnostics.clear();
@@ -80,12 +80,17 @@ void lay_out_again(std::span<const DialogueLine> lines, Typesetter& typesetter, 
   text.schedule = {};
   for (std::size_t i = 0; i < block.lines.size(); ++i) {
     BlockLine& line = block.lines[i];
-    const Pace pace = adjusted(player, lines[i].pace);
+    const Pace pace = adjusted(settings.player, lines[i].pace);
     // start() has seen that the pace is good.
     (void)schedule(line.marked, line.steps, language, pace, line.schedule,
                    {inside(starts.rows, line), inside(starts.pages, line)});
-    const auto& of_schedule = line.schedule.diagnostics;
-    block.diagnostics.insert(block.diagnostics.end(), of_schedule.begin(), of_schedule.end());
+    // Nor can a sound be bad.
+    line.typing = plan_typing(line.marked, line.steps, language, line.schedule, settings.sounds,
+                              lines[i].typing, lines[i].pace)
+                      .value_or(TypingPlan{});
+    for (const auto* problems : {&line.schedule.diagnostics, &line.typing.diagnostics}) {
+      block.diagnostics.insert(block.diagnostics.end(), problems->begin(), problems->end());
+    }
     line.begin =
         i == 0 ? Nanoseconds::zero() : add_saturated(text.schedule.duration, between_lines);
     for (const Nanoseconds onset : line.schedule.onsets) {
@@ -96,7 +101,7 @@ void lay_out_again(std::span<const DialogueLine> lines, Typesetter& typesetter, 
 }
 
 void prepare_block(std::span<const DialogueLine> lines, Typesetter& typesetter, const Font& font,
-                   const Box& box, const PlayerSettings& player, Block& out) {
+                   const Box& box, const ConversationSettings& settings, Block& out) {
   out.lines.clear();
   out.text = {};
   std::size_t source_offset = 0;
@@ -109,7 +114,7 @@ void prepare_block(std::span<const DialogueLine> lines, Typesetter& typesetter, 
     append(line.steps, out.text.steps);
     source_offset += dialogue.text.size() + 1;
   }
-  lay_out_again(lines, typesetter, font, box, player, out);
+  lay_out_again(lines, typesetter, font, box, settings, out);
 }
 
 }  // namespace arvik::conversation

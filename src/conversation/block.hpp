@@ -12,6 +12,7 @@ struct BlockLine {
   MarkedText marked;  ///< of the line alone
   Steps steps;
   Schedule schedule;
+  TypingPlan typing;
   std::uint32_t first_step = 0;  ///< of its steps in the text
   Nanoseconds begin{};           ///< of its time in the text's schedule
 };
@@ -27,10 +28,10 @@ struct Block {
 /// Prepares the lines, which belong into one box. Mistakes in the markup do not fail; where the box
 /// refuses the text, it is clipped, with the reason among the diagnostics.
 void prepare_block(std::span<const DialogueLine> lines, Typesetter& typesetter, const Font& font,
-                   const Box& box, const PlayerSettings& player, Block& out);
+                   const Box& box, const ConversationSettings& settings, Block& out);
 
 /// Lays the text out in another box; page turns may come elsewhere then.
 void lay_out_again(std::span<const DialogueLine> lines, Typesetter& typesetter, const Font& font,
-                   const Box& box, const PlayerSettings& player, Block& block);
+                   const Box& box, const ConversationSettings& settings, Block& block);
 
 }  // namespace arvik::conversation

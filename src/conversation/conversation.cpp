@@ -57,6 +57,9 @@ struct Conversation::Impl {
   std::vector<std::unique_ptr<Block>> past;  // what events and views of this tick may look at
   std::vector<HistoryEntry> history;
   std::vector<ConversationEvent> events;
+  std::vector<SoundEvent> sounds;
+  TypingPlayer typing;
+  bool voice_plays = false;
 
   ConversationState state = ConversationState::closed;
   std::uint32_t line = 0;
@@ -80,6 +83,7 @@ struct Conversation::Impl {
   Impl(Typesetter& setter, const Font& face, const Box& rectangle, ConversationSettings choices)
       : typesetter(setter), font(face), box(rectangle), settings(std::move(choices)) {
     events.reserve(32);
+    sounds.reserve(32);
   }
 
   [[nodiscard]] const DialogueLine& now() const { return lines[line]; }
@@ -108,6 +112,9 @@ struct Conversation::Impl {
     for (const DialogueLine& entry : wanted) {
       if (auto problem = find_problem(entry.pace)) return tl::unexpected(std::move(*problem));
     }
+    for (const TypingSound& sound : settings.sounds) {
+      if (auto problem = find_problem(sound)) return tl::unexpected(std::move(*problem));
+    }
     const MarkedText nothing;
     Box clipping = box;
     clipping.overflow = Overflow::clip;
@@ -119,6 +126,9 @@ struct Conversation::Impl {
     if (block != nullptr) past.push_back(std::move(block));
     history.clear();
     events.clear();
+    sounds.clear();
+    typing = {};
+    voice_plays = false;
     line = 0;
     reveal = {};
     clock = since = line_time = part_time = shown_for = grace_left = held_for = {};
@@ -139,8 +149,7 @@ struct Conversation::Impl {
     if (block != nullptr) past.push_back(std::move(block));
     block = std::make_unique<Block>();
     block->first_line = first;
-    conversation::prepare_block(lines_of_block(first), typesetter, font, box, settings.player,
-                                *block);
+    conversation::prepare_block(lines_of_block(first), typesetter, font, box, settings, *block);
   }
 
   void start_line() {
@@ -153,11 +162,37 @@ struct Conversation::Impl {
     armed = pressed_in_reveal = false;
     held_for = {};
     history.push_back({now().speaker, own().marked.text});
+    typing.begin(own().typing);
+    begin_voice();
     emit(ConversationEventKind::line_started);
     enter(ConversationState::revealing);
   }
 
+  [[nodiscard]] Nanoseconds voice_length() const {
+    if (!settings.voice_length || now().voice.empty()) return {};
+    return std::max(settings.voice_length(now().voice), Nanoseconds::zero());
+  }
+
+  void begin_voice() {
+    if (now().voice.empty()) return;
+    typing.set_voice_end(add_saturated(clock, voice_length()));
+    sounds.push_back({.kind = SoundEventKind::voice_begin, .time = clock, .name = now().voice});
+    voice_plays = true;
+  }
+
+  void end_sounds() {
+    typing.stop(clock, sounds);
+    typing.set_voice_end(clock);
+    if (!voice_plays) return;
+    voice_plays = false;
+    sounds.push_back({.kind = SoundEventKind::voice_end,
+                      .time = clock,
+                      .name = now().voice,
+                      .fade = settings.voice_fade});
+  }
+
   void leave_line() {
+    end_sounds();
     emit(ConversationEventKind::line_left);
     if (line + 1 < lines.size()) {
       ++line;
@@ -219,8 +254,10 @@ struct Conversation::Impl {
   }
 
   void show_rest() {
+    const Reveal before = reveal;
     const Progress progress = reveal.skip();
     take(reveal, progress);
+    typing.follow(before, reveal, progress, clock, sounds);
     grace_left = settings.grace;
     pressed_in_reveal = false;
     after_reveal();
@@ -236,6 +273,7 @@ struct Conversation::Impl {
     const Reveal before = reveal;
     const Progress progress = reveal.tick(part);
     take(before, progress);
+    typing.follow(before, reveal, progress, clock, sounds);
     const bool stopped = reveal.state() != RevealState::revealing;
     if (stopped && !progress.events.empty() && !progress.skipped) {
       part = std::min(part, before.real_time_to(progress.events.back().time));
@@ -265,8 +303,8 @@ struct Conversation::Impl {
     const AutoAdvance how = now().automatic.value_or(AutoAdvance{.reading = true});
     Nanoseconds wait = std::max(how.after, Nanoseconds::zero());
     if (how.reading) wait = std::max(wait, reading_time() - (part_time - since));
-    if (state == ConversationState::waiting && settings.voice_length && !now().voice.empty()) {
-      wait = std::max(wait, settings.voice_length(now().voice) - (line_time - since));
+    if (state == ConversationState::waiting) {
+      wait = std::max(wait, voice_length() - (line_time - since));
     }
     return wait;
   }
@@ -365,7 +403,9 @@ struct Conversation::Impl {
   void tick(Nanoseconds time, Buttons buttons) {
     past.clear();
     events.clear();
+    sounds.clear();
     if (paused) {
+      if (is_in_line(state)) typing.pause(clock, sounds);
       last = buttons;
       return;
     }
@@ -405,12 +445,18 @@ std::span<const ConversationEvent> Conversation::tick(Nanoseconds time, Buttons 
 std::span<const ConversationEvent> Conversation::stop() {
   Impl& impl = *impl_;
   impl.events.clear();
-  if (is_in_line(impl.state)) impl.emit(ConversationEventKind::line_left);
+  impl.sounds.clear();
+  if (is_in_line(impl.state)) {
+    impl.end_sounds();
+    impl.emit(ConversationEventKind::line_left);
+  }
   if (impl.state != ConversationState::closed) impl.close();
   impl.paused = false;
   return impl.events;
 }
 
+std::span<const SoundEvent> Conversation::sounds() const { return impl_->sounds; }
+std::uint32_t Conversation::swallowed_sounds() const { return impl_->typing.swallowed(); }
 void Conversation::pause() { impl_->paused = true; }
 void Conversation::resume() { impl_->paused = false; }
 bool Conversation::paused() const { return impl_->paused; }
@@ -530,10 +576,11 @@ void Conversation::set_box(const Box& box) {
   impl.place_portrait = std::string(impl.portrait);  // it may stand in the old schedule
   impl.portrait = impl.place_portrait;
   conversation::lay_out_again(impl.lines_of_block(impl.block->first_line), impl.typesetter,
-                              impl.font, box, impl.settings.player, *impl.block);
+                              impl.font, box, impl.settings, *impl.block);
   const RevealPlace place = same_place(before, written_events, before.position - onset, line);
   impl.reveal = Reveal(line.steps, line.schedule);
   impl.reveal.go_to(place);
+  impl.typing.replace(line.typing, place.position);
   if (impl.state == ConversationState::holding && place.state == RevealState::revealing) {
     impl.enter(ConversationState::revealing);
   }
@@ -587,6 +634,7 @@ tl::expected<void, Diagnostic> Conversation::start_at(std::vector<DialogueLine> 
                               : place.state == ConversationState::waiting ? RevealState::finished
                                                                           : RevealState::revealing;
     if (place.reveal.state != reveal_state || !impl.reveal.go_to(place.reveal)) return bad_place();
+    impl.typing.replace(impl.own().typing, place.reveal.position);
   }
   impl.enter(place.state);
   impl.since = place.since;

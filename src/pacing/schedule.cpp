@@ -26,6 +26,7 @@
 #include <array>
 #include <cmath>
 
+#include "../base/random.hpp"
 #include "clock.hpp"
 #include "punctuation.hpp"
 
@@ -45,21 +46,6 @@ struct Material {
   std::vector<std::uint8_t> word_starts{};  // empty where no word appears at once
 };
 
-// FNV-1a, so that different texts are uneven in different ways.
-std::uint64_t hash_of(std::string_view text) {
-  std::uint64_t hash = 0xCBF29CE484222325;
-  for (const char c : text) hash = (hash ^ static_cast<unsigned char>(c)) * 0x100000001B3;
-  return hash;
-}
-
-// SplitMix64's output function: the same number for the same input, on every machine.
-std::uint64_t mixed(std::uint64_t x) {
-  x += 0x9E3779B97F4A7C15;
-  x = (x ^ (x >> 30U)) * 0xBF58476D1CE4E5B9;
-  x = (x ^ (x >> 27U)) * 0x94D049BB133111EB;
-  return x ^ (x >> 31U);
-}
-
 class Scheduler {
  public:
   Scheduler(const Material& material, const Stretch& stretch, Schedule& out)
@@ -73,7 +59,7 @@ class Scheduler {
     rates_[0] = pace_.rate;
     units_[0] = pace_.unit;
     plain_ = !stretch.is_needed() && pace_.jitter == 0;
-    if (pace_.jitter > 0) seed_ = mixed(pace_.seed) ^ hash_of(material.marked.text);
+    if (pace_.jitter > 0) seed_ = base::mixed(pace_.seed) ^ base::hash_of(material.marked.text);
   }
 
   void run() {
@@ -186,10 +172,9 @@ class Scheduler {
   }
 
   [[nodiscard]] Nanoseconds random_shift(std::uint32_t step, Nanoseconds interval) const {
-    constexpr double to_one = 1.0 / (std::uint64_t{1} << 53U);
-    const double uniform = static_cast<double>(mixed(seed_ + step) >> 11U) * to_one;  // [0, 1)
+    const double random = base::uniform(base::mixed(seed_ + step));
     const double most = pace_.jitter / 2 * static_cast<double>(interval.count());
-    return Nanoseconds(static_cast<std::int64_t>((2 * uniform - 1) * most));
+    return Nanoseconds(static_cast<std::int64_t>((2 * random - 1) * most));
   }
 
   void pay() {

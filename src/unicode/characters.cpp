@@ -1,8 +1,11 @@
 #include "characters.hpp"
 
 #include <unicode/uchar.h>
+#include <unicode/unorm2.h>
+#include <unicode/utf16.h>
 #include <unicode/utf8.h>
 
+#include <algorithm>
 #include <array>
 #include <cstring>
 
@@ -183,6 +186,34 @@ bool is_small(char32_t code_point) { return u_isULowercase(icu(code_point)) != 0
 
 bool is_cased(char32_t code_point) {
   return u_hasBinaryProperty(icu(code_point), UCHAR_CASED) != 0;
+}
+
+char32_t bare_letter(std::string_view cluster) {
+  if (cluster.empty()) return 0;
+  char32_t letter = decode(cluster, 0).code_point;
+  UErrorCode status = U_ZERO_ERROR;
+  const UNormalizer2* canonical = unorm2_getNFDInstance(&status);
+  std::array<UChar, 32> decomposed{};
+  const int32_t size =
+      U_FAILURE(status) ? 0
+                        : unorm2_getDecomposition(canonical, icu(letter), decomposed.data(),
+                                                  static_cast<int32_t>(decomposed.size()), &status);
+  if (U_SUCCESS(status) && size > 0) {
+    UChar32 first = 0;
+    int32_t at = 0;
+    U16_NEXT(decomposed.data(), at, size, first);
+    letter = static_cast<char32_t>(first);
+  }
+  return static_cast<char32_t>(u_foldCase(icu(letter), U_FOLD_CASE_DEFAULT));
+}
+
+bool is_question_mark(char32_t code_point) {
+  // Unicode has no property for it. Latin, Greek, Armenian, Arabic, Ethiopic, Limbu, Coptic, Vai,
+  // Bamum, the doubled and the wide ones, and the interrobang.
+  static constexpr std::array<char32_t, 17> marks{0x3F,   0x37E,  0x55E,  0x61F,  0x1367, 0x1945,
+                                                  0x203D, 0x2047, 0x2048, 0x2049, 0x2CFA, 0x2CFB,
+                                                  0x2E2E, 0xA60F, 0xA6F7, 0xFE56, 0xFF1F};
+  return std::find(marks.begin(), marks.end(), code_point) != marks.end();
 }
 
 bool is_wide(char32_t code_point) {

@@ -116,6 +116,12 @@ inline constexpr auto cjk_sign_kinds = make_cjk_sign_kinds();
 /// Of a script that has cases.
 [[nodiscard]] bool is_cased(char32_t code_point);
 
+/// The letter that a grapheme cluster is, without case and marks: the first character of its
+/// canonical decomposition (UAX #15), case-folded. "É" and "é" are "e", "が" is "か".
+[[nodiscard]] char32_t bare_letter(std::string_view cluster);
+/// A question mark of any script.
+[[nodiscard]] bool is_question_mark(char32_t code_point);
+
 /// East_Asian_Width is W or F (UAX #11).
 [[nodiscard]] bool is_wide(char32_t code_point);
 

@@ -1,0 +1,109 @@
+#pragma once
+
+#include <cstdint>
+#include <string_view>
+#include <vector>
+
+#include "arvik/reveal.hpp"
+#include "arvik/typing_sound.hpp"
+
+namespace arvik {
+
+enum class SoundEventKind : std::uint8_t {
+  typing,      ///< one sample starts
+  loop_begin,  ///< a looping clip starts …
+  loop_gain,   ///< … goes on louder or softer …
+  loop_end,    ///< … and fades out
+  cut,         ///< every typing sample that still rings fades out
+  clip,        ///< a one-off sound, by `[sound NAME]`
+  voice_begin,
+  voice_end
+};
+/// "typing", "loop_begin", …
+[[nodiscard]] std::string_view sound_event_name(SoundEventKind kind);
+
+/// Something to be heard at an exact time.
+struct SoundEvent {
+  SoundEventKind kind{};
+  Nanoseconds time{};  ///< as heard, on the clock that follow() was given
+  /// The sample or clip. Points into the plan, the schedule or the line, and lives as long.
+  std::string_view name{};
+  std::uint32_t step = 0;     ///< of typing; else how many steps are shown
+  std::uint16_t sound = 0;    ///< of typing and loops: index in TypingPlan::sounds
+  std::uint16_t sample = 0;   ///< of typing: index in TypingSound::samples
+  std::uint32_t channel = 0;  ///< of typing: what still rings on the same channel fades out
+  float pitch = 0;            ///< semitones
+  float gain = 0;             ///< decibels
+  float pan = 0;              ///< -1 left, 1 right
+  Nanoseconds fade{};         ///< how long what ends takes to fade out
+};
+
+/// Turns "these steps appeared" into sounds at exact times, beside a reveal. It knows nothing of
+/// how long samples are: what bounds how many sound at once are the channels.
+///
+/// However the same time is cut into ticks, the sounds are the same. A skip brings none but what
+/// the writer asked for by `[sound NAME]`. While a reveal is paused or its speed is 0, loops rest.
+///
+/// A small value: a copy goes on by itself. Keeps a pointer to the plan. Allocates nothing but for
+/// the growth of `out`. One thread at a time.
+class TypingPlayer {
+ public:
+  /// Silent until begin().
+  TypingPlayer() = default;
+
+  /// A line begins. What it remembers of the lines before is the last start, so that the gap holds
+  /// between lines, too. `plan` must outlive the player or the next begin().
+  void begin(const TypingPlan& plan);
+  void begin(TypingPlan&&) = delete;
+
+  /// The line goes on at `position` with another plan of the same text, as after it was laid out in
+  /// another box.
+  void replace(const TypingPlan& plan, Nanoseconds position);
+  void replace(TypingPlan&&, Nanoseconds) = delete;
+
+  /// A voice clip plays until this moment; typing sounds before it are softer or silent.
+  void set_voice_end(Nanoseconds time) { voice_end_ = time; }
+
+  /// Call it after every tick or skip of the reveal. `before` is a copy of the reveal taken before,
+  /// `now` the heard time then, which never goes back. Appends to `out`, in order of time.
+  void follow(const Reveal& before, const Reveal& after, const Progress& progress, Nanoseconds now,
+              std::vector<SoundEvent>& out);
+
+  /// Ends a loop that runs; follow() begins it anew where the reveal goes on. For games that stop
+  /// ticking while they are paused; with ticks, a paused reveal does it.
+  void pause(Nanoseconds now, std::vector<SoundEvent>& out);
+
+  /// The line is left or stopped: loops end, and what rings is cut where the sound says so.
+  void stop(Nanoseconds now, std::vector<SoundEvent>& out);
+
+  /// How many starts the gap has swallowed so far.
+  [[nodiscard]] std::uint32_t swallowed() const { return swallowed_; }
+
+ private:
+  void step_appeared(std::uint32_t step, Nanoseconds heard, std::vector<SoundEvent>& out);
+  void run_loops(const Reveal& before, const Reveal& after, Nanoseconds until, Nanoseconds now,
+                 std::vector<SoundEvent>& out);
+  void begin_loop(Nanoseconds heard, std::vector<SoundEvent>& out);
+  void end_loop(Nanoseconds heard, std::vector<SoundEvent>& out);
+  void cut(Nanoseconds heard, std::vector<SoundEvent>& out);
+  [[nodiscard]] double voice_gain(const TypingSound& sound, Nanoseconds heard) const;
+
+  static constexpr Nanoseconds long_ago{std::int64_t{-1} << 60};
+  static constexpr std::uint32_t no_sample = 0xFFFFFFFF;
+
+  const TypingPlan* plan_ = nullptr;
+  Nanoseconds last_start_ = long_ago;
+  Nanoseconds voice_end_ = long_ago;
+  std::uint32_t next_loop_ = 0;  // the loop that runs, or the next one
+  std::uint32_t started_ = 0;    // typing samples, for cycling and for channels
+  std::uint32_t last_sample_ = no_sample;
+  std::uint32_t swallowed_ = 0;
+  std::uint16_t last_sound_ = StepSound::none;
+  std::uint16_t loop_sound_ = StepSound::none;  // the one that runs
+  bool loop_runs_ = false;
+  bool loop_lowered_ = false;  // by a voice
+  bool loop_ends_ = false;     // it runs, but has no place in the new plan
+  bool rings_ = false;         // a typing sample was started and not cut
+};
+
+}  // namespace arvik
