@@ -20,7 +20,7 @@ ROOM_OF_HEADER = {
     "typing_sound": "sound", "typing_player": "sound",
     "audio_clip": "audio", "mixer": "audio",
     "typesetter": "line", "conversation": "conversation", "arvik": "conversation",
-    "pace_file": "script", "style_file": "script", "read_file": "script", "script_file": "script", "timed_text": "script",
+    "pace_file": "script", "style_file": "script", "read_file": "script", "script_file": "script", "sound_file": "script", "timed_text": "script",
 }
 FOREIGN = {  # what only some rooms may include
     r"^unicode/u\w+\.h$": {"unicode"},
@@ -28,7 +28,7 @@ FOREIGN = {  # what only some rooms may include
     r"^(hb|ft2build)": {"fonts"},
     r"^cairo": {"draw"},
     r"^(sndfile|samplerate)": {"audio"},
-    r"^(fstream|iostream|cstdio|filesystem|ctime|unistd\.h|thread|mutex|random)$": {"script"},
+    r"^(fstream|iostream|cstdio|filesystem|ctime|unistd\.h|thread|mutex|random)$": {"script", "audio"},
 }
 
 

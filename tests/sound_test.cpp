@@ -165,8 +165,8 @@ TEST_CASE("pitch and gain lie in their ranges and come from the seed and the ste
 
 TEST_CASE("questions rise and statements fall, over their last steps") {
   TypingSound sound = wood();
-  sound.question_lift = 6;
-  sound.statement_fall = 3;
+  sound.question_pitch = 6;
+  sound.statement_pitch = -3;
   const auto pitches = [&](const std::string& text) {
     std::vector<float> result;
     for (const SoundEvent& event : play(prepare(text, {sound}), 16ms)) {
@@ -180,7 +180,7 @@ TEST_CASE("questions rise and statements fall, over their last steps") {
   CHECK(pitches("3.14, Mr. X") == std::vector<float>(6, 0));
   CHECK(pitches("なぜ？") == std::vector<float>{5, 6});
   CHECK(pitches("لماذا؟").back() == 6);
-  sound.question_lift = sound.statement_fall = 0;
+  sound.question_pitch = sound.statement_pitch = 0;
   CHECK(pitches("Why?") == std::vector<float>{0, 0, 0});
 }
 
@@ -393,7 +393,7 @@ TEST_CASE("values out of range are refused with a reason") {
   CHECK(problem([](TypingSound& s) { s.pan = 1.5; }).find("pan") != std::string::npos);
   CHECK(problem([](TypingSound& s) { s.loop = true; }).find("one sample") != std::string::npos);
   CHECK(problem([](TypingSound& s) { s.under_voice = 3; }).find("voice") != std::string::npos);
-  CHECK(problem([](TypingSound& s) { s.question_lift = std::nan(""); }).find("question") !=
+  CHECK(problem([](TypingSound& s) { s.question_pitch = std::nan(""); }).find("question") !=
         std::string::npos);
 }
 

@@ -53,6 +53,7 @@ enum class DiagnosticCode : std::uint8_t {
   bad_sound,             ///< sound: a value of a typing sound out of its range
   unknown_sound,         ///< sound: no typing sound or clip has this name
   bad_audio,             ///< audio: a file without sound in it, or one that cannot be understood
+  file_unwritable,       ///< files: cannot be written
 };
 
 /// The stable name of a code, e.g. "unknown-tag".

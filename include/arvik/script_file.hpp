@@ -11,6 +11,7 @@
 #include "arvik/diagnostic.hpp"
 #include "arvik/markup.hpp"
 #include "arvik/pace_file.hpp"
+#include "arvik/sound_file.hpp"
 
 /// Part of arvik::script. A script is one JSON file: who speaks, how, and what is said;
 /// schemas/script.schema.json describes it, docs/formats.md tells of it.
@@ -41,6 +42,8 @@ struct Script {
   std::vector<Speaker> cast{};
   std::vector<NamedPace> paces{};
   std::vector<NamedStyle> styles{};
+  std::vector<TypingSound> sounds{};
+  std::vector<NamedClip> clips{};
   Box box{};  ///< in the font's units
   std::vector<ScriptConversation> conversations{};
   std::vector<Diagnostic> warnings{};
@@ -52,8 +55,9 @@ struct Script {
 
 /// Reads a script. On failure answers every problem, warnings included, with its place in the file,
 /// its JSON pointer and, for markup, its place in the line's text: bad_json, bad_value,
-/// unknown_key, unknown_speaker, unknown_portrait, unknown_pace, pace_loop, bad_pace, duplicate_id,
-/// and the codes of parse(). A script with warnings alone is read.
+/// unknown_key, unknown_speaker, unknown_portrait, unknown_pace, pace_loop, bad_pace, bad_sound,
+/// unknown_sound (where the script has sounds or clips at all), duplicate_id, and the codes of
+/// parse(). A script with warnings alone is read.
 [[nodiscard]] tl::expected<Script, std::vector<Diagnostic>> parse_script(std::string_view json);
 
 /// A conversation's place as JSON, and back. Reading fails with bad_json or bad_value.

@@ -65,8 +65,8 @@ struct TypingSound {
   HeardSteps heard{};
   /// How many semitones the pitch has moved at the last heard step of a question, and of another
   /// sentence; it begins to move contour_steps before. 0: not at all.
-  double question_lift = 0;
-  double statement_fall = 0;  ///< 2 falls by 2
+  double question_pitch = 0;
+  double statement_pitch = 0;
   SoundEnding ending = SoundEnding::ring;
   Nanoseconds fade = std::chrono::milliseconds(12);  ///< of what is cut, 1 ms to 1 s
   /// One long clip, the first sample, that runs while characters appear and rests while none do.
@@ -77,6 +77,10 @@ struct TypingSound {
   double pan = 0;           ///< -1 left, 0 middle, 1 right
   std::uint64_t seed = 0;   ///< another seed draws other samples, pitches and gains
 };
+
+/// Planned pitches are whole parts of a semitone, so many of them (6 cents each, finer than is
+/// heard of a short sound): a game may compute each sample at each pitch once.
+inline constexpr int pitch_parts = 16;
 
 /// Over how many heard steps the pitch moves at a sentence's end.
 inline constexpr std::uint32_t contour_steps = 6;
@@ -89,7 +93,7 @@ struct StepSound {
   static constexpr std::uint16_t none = 0xFFFF;
   std::uint16_t sound = none;  ///< index of the typing sound
   std::uint32_t draw = 0;      ///< random; chooses the sample
-  float pitch = 0;             ///< semitones
+  float pitch = 0;             ///< semitones, on the grid of pitch_parts
   float gain = 0;              ///< decibels
 };
 

@@ -44,7 +44,8 @@ std::string_view diagnostic_name(DiagnosticCode code) {
                                     "nothing-to-say",
                                     "bad-sound",
                                     "unknown-sound",
-                                    "bad-audio"};
+                                    "bad-audio",
+                                    "file-unwritable"};
   const auto index = static_cast<std::size_t>(code);
   return index < names.size() ? names[index] : "unknown";
 }

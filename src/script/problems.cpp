@@ -85,4 +85,11 @@ void Problems::unknown_key(const std::string& pointer, std::string_view key, std
              .pointer = pointer});
 }
 
+void Problems::check_tag_name(const std::string& name, const std::string& pointer) {
+  if (name.empty() || name.find_first_of(" \t\r\n[]:") != std::string::npos) {
+    bad_value(pointer, quoted_word(name) +
+                           " cannot be written in a tag: a name has no blank, colon or bracket");
+  }
+}
+
 }  // namespace arvik::script

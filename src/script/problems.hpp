@@ -30,6 +30,9 @@ class Problems {
   void unknown_key(const std::string& pointer, std::string_view key, std::string_view what,
                    const std::vector<std::string_view>& known);
 
+  /// A name that tags are to use must be one word.
+  void check_tag_name(const std::string& name, const std::string& pointer);
+
   [[nodiscard]] std::vector<Diagnostic>& list() { return list_; }
   [[nodiscard]] bool has_errors() const { return arvik::has_errors(list_); }
 

@@ -9,6 +9,7 @@
 #include "arvik/language.hpp"
 #include "fields.hpp"
 #include "pace_reader.hpp"
+#include "sound_reader.hpp"
 #include "style_reader.hpp"
 
 namespace arvik {
@@ -38,6 +39,14 @@ class ScriptReader {
     }
     if (const auto* styles = fields.value("styles")) {
       script_.styles = read_styles(*styles, "/styles", problems_);
+    }
+    if (const auto* sounds = fields.value("sounds")) {
+      script_.sounds = read_sounds(*sounds, "/sounds", problems_);
+      has_sounds_ = true;
+    }
+    if (const auto* clips = fields.value("clips")) {
+      script_.clips = read_clips(*clips, "/clips", problems_);
+      has_clips_ = true;
     }
     if (const auto* box = fields.value("box")) read_box(*box);
     if (const auto* cast = fields.value("cast")) read_cast(*cast);
@@ -99,7 +108,7 @@ class ScriptReader {
     for (const auto& [id, entry] : json.items()) {
       Fields fields(entry, pointer_to("/cast", id), "a speaker", problems_);
       Speaker speaker{.id = id, .name = fields.text("name").value_or(id)};
-      speaker.typing = fields.text("typing").value_or("");
+      speaker.typing = read_typing(fields).value_or("");
       if (const auto pace = fields.text("pace")) {
         speaker.pace = *pace;
         (void)find_pace(*pace, fields.pointer("pace"));
@@ -113,6 +122,17 @@ class ScriptReader {
       fields.finish();
       script_.cast.push_back(std::move(speaker));
     }
+  }
+
+  std::optional<std::string> read_typing(Fields& fields) {
+    const auto name = fields.text("typing");
+    if (!name || name->empty() || !has_sounds_) return name;
+    const auto names = names_of(script_.sounds);
+    if (std::find(names.begin(), names.end(), *name) == names.end()) {
+      problems_.add(fields.pointer("typing"), DiagnosticCode::unknown_sound,
+                    "no typing sound is named " + quoted_word(*name), nearest_name(*name, names));
+    }
+    return name;
   }
 
   // Read as a tag reads it.
@@ -184,7 +204,7 @@ class ScriptReader {
     read_id(fields, line);
     const Speaker* speaker = read_speaker(fields, line);
     read_pace(fields, speaker, line);
-    line.typing = fields.text("typing").value_or(speaker != nullptr ? speaker->typing : "");
+    line.typing = read_typing(fields).value_or(speaker != nullptr ? speaker->typing : "");
     line.voice = fields.text("voice").value_or("");
     line.skippable = fields.flag("skippable").value_or(true);
     line.append = fields.flag("append").value_or(false);
@@ -281,26 +301,53 @@ class ScriptReader {
     for (const Diagnostic& problem : marked.diagnostics) problems_.add_in_text(place, problem);
     for (const Point& point : marked.points) {
       const auto* portrait = std::get_if<tag::Portrait>(&point.what);
-      if (portrait == nullptr || speaker == nullptr || has_portrait(*speaker, portrait->name)) {
-        continue;
+      if (portrait != nullptr && speaker != nullptr && !has_portrait(*speaker, portrait->name)) {
+        tell_unknown(place, *text, point.source, DiagnosticCode::unknown_portrait,
+                     quoted_word(speaker->id) + " has no portrait ", portrait->name,
+                     names_of(speaker->portraits));
       }
-      const auto found = TextLocator(*text).locate(point.source.begin);
-      problems_.add_in_text(
-          place,
-          {.code = DiagnosticCode::unknown_portrait,
-           .severity = Severity::error,
-           .message = quoted_word(speaker->id) + " has no portrait " + quoted_word(portrait->name),
-           .range = point.source,
-           .row = found.row,
-           .column = found.column,
-           .hint = std::string(nearest_name(portrait->name, names_of(speaker->portraits)))});
+      const auto* sound = std::get_if<tag::Sound>(&point.what);
+      if (sound != nullptr && has_clips_) {
+        check_name(place, *text, point.source, "no clip is named ", sound->name,
+                   names_of(script_.clips));
+      }
     }
+    for (const Span& span : marked.spans) {
+      const auto* typing = std::get_if<tag::Typing>(&span.what);
+      if (typing != nullptr && has_sounds_) {
+        check_name(place, *text, span.source, "no typing sound is named ", typing->name,
+                   names_of(script_.sounds));
+      }
+    }
+  }
+
+  void check_name(const std::string& pointer, const std::string& text, TextRange range,
+                  const std::string& message, const std::string& name,
+                  const std::vector<std::string_view>& known) {
+    if (std::find(known.begin(), known.end(), name) != known.end()) return;
+    tell_unknown(pointer, text, range, DiagnosticCode::unknown_sound, message, name, known);
+  }
+
+  // A tag in the text at `pointer` names what is not there.
+  void tell_unknown(const std::string& pointer, const std::string& text, TextRange range,
+                    DiagnosticCode code, const std::string& message, const std::string& name,
+                    const std::vector<std::string_view>& known) {
+    const auto found = TextLocator(text).locate(range.begin);
+    problems_.add_in_text(pointer, {.code = code,
+                                    .severity = Severity::error,
+                                    .message = message + quoted_word(name),
+                                    .range = range,
+                                    .row = found.row,
+                                    .column = found.column,
+                                    .hint = std::string(nearest_name(name, known))});
   }
 
   const ordered_json& root_;
   Problems& problems_;
   Script script_;
   Vocabulary vocabulary_;
+  bool has_sounds_ = false;  // else the game has them
+  bool has_clips_ = false;
   std::map<std::string, std::string> ids_;  // with the pointer of the first
 };
 

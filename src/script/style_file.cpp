@@ -61,11 +61,7 @@ std::vector<NamedStyle> read_styles(const ordered_json& styles, const std::strin
     const std::string place = pointer_to(pointer, name);
     NamedStyle& style = read.emplace_back();
     style.name = name;
-    if (name.empty() || name.find_first_of(" \t\r\n[]:") != std::string::npos) {
-      problems.bad_value(place, quoted_word(name) +
-                                    " cannot be written in a tag: a name has no blank, colon or "
-                                    "bracket");
-    }
+    problems.check_tag_name(name, place);
     if (!tags.is_array()) {
       problems.bad_value(place, "a style is a list of tags, like [\"i\", \"color teal\"]");
       continue;

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <array>
+#include <cmath>
 
 #include "../base/random.hpp"
 #include "../pacing/punctuation.hpp"
@@ -37,6 +38,10 @@ bool is_punctuation(StepKind kind) {
 
 double drawn(const SoundRange& range, std::uint64_t random) {
   return range.low + (range.high - range.low) * base::uniform(base::mixed(random));
+}
+
+float on_grid(double pitch) {
+  return static_cast<float>(std::round(pitch * pitch_parts) / pitch_parts);
 }
 
 class TypingPlanner {
@@ -153,14 +158,14 @@ class TypingPlanner {
               : of_text + i;
       const std::uint64_t random = base::mixed(base::mixed(sound.seed) ^ what);
       step.draw = static_cast<std::uint32_t>(random);
-      step.pitch = static_cast<float>(drawn(sound.pitch, random + 1));
+      step.pitch = on_grid(drawn(sound.pitch, random + 1));
       step.gain = static_cast<float>(drawn(sound.gain, random + 2));
     }
   }
 
   void move_pitch(Language& language, const Pace& pace) {
     const auto moves = [](const TypingSound& sound) {
-      return sound.question_lift != 0 || sound.statement_fall != 0;
+      return sound.question_pitch != 0 || sound.statement_pitch != 0;
     };
     if (std::none_of(plan_.sounds.begin(), plan_.sounds.end(), moves)) return;
     // Every sentence's end rests here, whatever the pace does.
@@ -197,8 +202,8 @@ class TypingPlanner {
       StepSound& step = plan_.steps[i - 1];
       if (step.sound == StepSound::none) continue;
       const TypingSound& sound = plan_.sounds[step.sound];
-      const double most = question ? sound.question_lift : -sound.statement_fall;
-      step.pitch += static_cast<float>(most * left / contour_steps);
+      const double most = question ? sound.question_pitch : sound.statement_pitch;
+      step.pitch += on_grid(most * left / contour_steps);
       --left;
     }
   }
@@ -236,9 +241,9 @@ std::optional<std::string> find_bad_range(const TypingSound& sound) {
   if (sound.gain.low > sound.gain.high) {
     return "the range of the gain is the wrong way round: the lower value comes first";
   }
-  if (!is_within(sound.question_lift, -max_semitones, max_semitones) ||
-      !is_within(sound.statement_fall, -max_semitones, max_semitones)) {
-    return "question and statement must be -48st to 48st";
+  if (!is_within(sound.question_pitch, -max_semitones, max_semitones) ||
+      !is_within(sound.statement_pitch, -max_semitones, max_semitones)) {
+    return "question_pitch and statement_pitch must be -48st to 48st";
   }
   if (sound.under_voice != silence && !is_within(sound.under_voice, min_decibels, 0)) {
     return "under_voice is out of range: it must be -96dB to 0dB, or silent";

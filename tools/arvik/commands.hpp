@@ -16,6 +16,7 @@ void add_schedule_command(CLI::App& app, ExitStatus& status);
 void add_layout_command(CLI::App& app, ExitStatus& status);
 void add_frames_command(CLI::App& app, ExitStatus& status);
 void add_chart_command(CLI::App& app, ExitStatus& status);
+void add_mix_command(CLI::App& app, ExitStatus& status);
 void add_play_command(CLI::App& app, ExitStatus& status);
 
 }  // namespace arvik::tool

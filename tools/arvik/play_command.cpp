@@ -4,13 +4,10 @@
 #include <algorithm>
 #include <nlohmann/json.hpp>
 
-#include "arvik/read_file.hpp"
-#include "arvik/script_file.hpp"
 #include "commands.hpp"
-#include "file_watch.hpp"
 #include "input.hpp"
 #include "play_screen.hpp"
-#include "report.hpp"
+#include "script_input.hpp"
 
 namespace arvik::tool {
 namespace {
@@ -133,33 +130,6 @@ void write_log(Conversation& talk, const PlayOptions& options) {
   }
 }
 
-Script read_script(const std::string& path) {
-  const auto content = read_file(path);
-  if (!content) throw Failure(wrong_usage, content.error().message);
-  auto script = parse_script(*content);
-  if (!script) {
-    report(path, *content, script.error());
-    throw Failure(input_has_errors, "the script was not loaded");
-  }
-  report(path, *content, script->warnings);
-  return std::move(*script);
-}
-
-const ScriptConversation& find_conversation(const Script& script, const PlayOptions& options) {
-  if (script.conversations.empty()) {
-    throw Failure(input_has_errors, options.script + ": the script has no conversation");
-  }
-  if (options.conversation.empty()) return script.conversations[0];
-  const ScriptConversation* found = script.find_conversation(options.conversation);
-  if (found != nullptr) return *found;
-  std::vector<std::string_view> names;
-  names.reserve(script.conversations.size());
-  for (const ScriptConversation& entry : script.conversations) names.push_back(entry.name);
-  throw Failure(wrong_usage,
-                fmt::format("{}: no conversation is named {}; there are: {}", options.script,
-                            quoted_word(options.conversation), fmt::join(names, ", ")));
-}
-
 void run(const PlayOptions& options, ExitStatus&) {
   TextOptions text;
   text.values = options.values;
@@ -167,21 +137,18 @@ void run(const PlayOptions& options, ExitStatus&) {
   const bool live = isatty(STDOUT_FILENO) != 0 && !options.log;
   if (options.watch && !live) throw Failure(wrong_usage, "--watch needs a terminal to play in");
   if (live) {
-    play_on_screen(script, find_conversation(script, options).name,
+    play_on_screen(script, find_conversation(script, options.script, options.conversation).name,
                    {.path = options.script,
                     .watch = options.watch,
                     .by_itself = options.by_itself,
                     .value = read_vocabulary(text).value});
     return;
   }
-  auto language = Language::open(script.locale);
-  if (!language) throw Failure(input_has_errors, language.error().message);
-  Typesetter typesetter(std::move(*language));
-  typesetter.vocabulary() = read_vocabulary(text);
-  typesetter.vocabulary().styles = script.styles;
+  Typesetter typesetter = make_typesetter(script, read_vocabulary(text));
   const GridFont font;
   Conversation talk(typesetter, font, script.box, {.play_by_itself = options.by_itself});
-  const auto started = talk.start(find_conversation(script, options).lines);
+  const auto started =
+      talk.start(find_conversation(script, options.script, options.conversation).lines);
   if (!started) throw Failure(input_has_errors, started.error().message);
   write_log(talk, options);
 }

@@ -1,0 +1,54 @@
+#pragma once
+
+#include <cstddef>
+#include <map>
+#include <string>
+#include <string_view>
+#include <tl/expected.hpp>
+#include <vector>
+
+#include "arvik/diagnostic.hpp"
+#include "arvik/units.hpp"
+
+/// Part of arvik::audio.
+namespace arvik {
+
+inline constexpr int min_audio_rate = 8000;
+inline constexpr int max_audio_rate = 192'000;
+/// The longest clip that is read.
+inline constexpr Nanoseconds max_clip_length = std::chrono::minutes(10);
+
+/// A sound in memory.
+struct AudioClip {
+  int rate = 48'000;             ///< frames per second
+  int channels = 1;              ///< 1, or 2: left and right
+  std::vector<float> samples{};  ///< frame after frame; full scale is -1 to 1
+  [[nodiscard]] std::size_t frames() const {
+    return samples.size() / static_cast<std::size_t>(channels);
+  }
+  [[nodiscard]] Nanoseconds length() const { return std::chrono::seconds(frames()) / rate; }
+};
+
+/// Reads a sound file (WAV, FLAC, Ogg, … as libsndfile knows them) and converts it to `rate`. More
+/// than two channels become one, their mean. Fails with file_unreadable, or with bad_audio if the
+/// file is broken, holds no frames, ends before its end, is longer than max_clip_length, or holds
+/// what is no number.
+[[nodiscard]] tl::expected<AudioClip, Diagnostic> read_clip(const std::string& path, int rate);
+
+/// The same sound, so many semitones higher and shorter, or lower and longer.
+[[nodiscard]] AudioClip pitched(const AudioClip& clip, double semitones);
+
+/// Clips by name. Those that are in it keep their addresses. Reading it is safe from any number of
+/// threads while nobody adds.
+class ClipBank {
+ public:
+  /// Replaces nothing: the first of a name counts.
+  void add(std::string name, AudioClip clip);
+  /// Null if there is none.
+  [[nodiscard]] const AudioClip* find(std::string_view name) const;
+
+ private:
+  std::map<std::string, AudioClip, std::less<>> clips_;
+};
+
+}  // namespace arvik

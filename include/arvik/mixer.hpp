@@ -1,0 +1,107 @@
+#pragma once
+
+#include <cstdint>
+#include <functional>
+#include <memory>
+#include <optional>
+#include <span>
+#include <string>
+#include <tl/expected.hpp>
+#include <vector>
+
+#include "arvik/audio_clip.hpp"
+#include "arvik/diagnostic.hpp"
+#include "arvik/typing_player.hpp"
+
+/// Part of arvik::audio: turns sound events into samples, live or into a file.
+namespace arvik {
+
+struct MixOptions {
+  int rate = 48'000;  ///< frames per second, min_audio_rate to max_audio_rate
+  int channels = 2;   ///< 1, or 2: left and right
+};
+
+/// What a mixer does at one frame: a sound event, with its clip found.
+struct Cue {
+  std::int64_t frame = 0;  ///< event.time · rate, rounded to the nearest
+  SoundEventKind kind{};
+  const AudioClip* clip = nullptr;  ///< of what begins
+  std::uint32_t channel = 0;
+  float pitch = 0;  ///< semitones, rounded to the grid of pitch_parts
+  float gain = 0;   ///< decibels
+  float pan = 0;
+  std::int64_t fade = 0;  ///< frames
+};
+
+/// The cue of an event; nothing if the bank has no clip of its name, or if it has another rate.
+[[nodiscard]] std::optional<Cue> make_cue(const SoundEvent& event, const ClipBank& bank,
+                                          const MixOptions& options);
+
+/// Mixes cues into blocks of samples. What begins at a cue begins at exactly its frame.
+///
+/// Nothing clicks: what is cut fades out linearly over its fade, so that neighbouring samples
+/// differ by no more than the clip's own step and its level / fade; what ends by itself fades over
+/// its last 2 ms; loops and voices fade in over 5 ms. One-off and typing sounds begin as they are.
+///
+/// A sound in the middle is as loud in stereo as in mono; one at a side is 3 dB louder there, for
+/// the same power. Sums may exceed full scale: mix() takes care of it, a live game its limiter.
+///
+/// Allocates while cues wait and where a clip is first heard at a pitch; those are kept.
+///
+/// One thread at a time. Moved-from objects can only be assigned to or destroyed.
+class Mixer {
+ public:
+  explicit Mixer(const MixOptions& options = {});
+  Mixer(Mixer&&) noexcept;
+  Mixer& operator=(Mixer&&) noexcept;
+  ~Mixer();
+
+  /// Cues come in order of their frames. One that lies before position() happens there. Clips must
+  /// outlive the mixer.
+  void add(const Cue& cue);
+  /// Fills `out`, whole frames, with what comes next.
+  void render(std::span<float> out);
+  /// The frame that comes next.
+  [[nodiscard]] std::int64_t position() const;
+  /// Whether nothing sounds and nothing is to come.
+  [[nodiscard]] bool silent() const;
+  /// Begins anew at frame 0: forgets all but its memory.
+  void restart();
+  /// Fades everything out over so many frames, at once, and forgets what is to come.
+  void stop(std::int64_t fade);
+
+ private:
+  struct Impl;
+  std::unique_ptr<Impl> impl_;
+};
+
+/// The loudest sample of a mix: 1 dB below full scale.
+inline constexpr float mix_ceiling = 0.891F;
+/// What follows the last sound in a mix.
+inline constexpr Nanoseconds mix_tail = std::chrono::milliseconds(20);
+
+struct MixResult {
+  std::int64_t frames = 0;
+  float peak = 0;        ///< of the sum, full scale is 1; may be more
+  float lowered_by = 0;  ///< decibels, by which the whole mix was lowered to keep mix_ceiling
+};
+
+/// Mixes all cues, which come in order, and calls `sink` with one block of whole frames after the
+/// other; it ends where everything has rung out, not before `length`, and mix_tail behind it. Where
+/// the sum would exceed mix_ceiling, the whole mix is lowered, so that nothing clips and nothing is
+/// distorted; for that it is computed twice. `progress`, if given, is called with 0 to 1. The same
+/// cues give the same samples.
+MixResult mix(std::span<const Cue> cues, Nanoseconds length, const MixOptions& options,
+              const std::function<void(std::span<const float>)>& sink,
+              const std::function<void(double)>& progress = {});
+
+enum class WavFormat : std::uint8_t { int16, float32 };
+
+/// Writes what `mix` makes as a WAV file. Fails with file_unwritable, with the reason; what was
+/// written then is left behind.
+[[nodiscard]] tl::expected<MixResult, Diagnostic> write_mix(
+    const std::string& path, std::span<const Cue> cues, Nanoseconds length,
+    const MixOptions& options, WavFormat format = WavFormat::int16,
+    const std::function<void(double)>& progress = {});
+
+}  // namespace arvik

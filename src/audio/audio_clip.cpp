@@ -1,0 +1,89 @@
+#include "arvik/audio_clip.hpp"
+
+#include <sndfile.h>
+
+#include <algorithm>
+#include <cmath>
+#include <fstream>
+
+#include "resampler.hpp"
+
+namespace arvik {
+namespace {
+
+tl::unexpected<Diagnostic> failure(DiagnosticCode code, const std::string& path,
+                                   const std::string& reason) {
+  return tl::unexpected(
+      Diagnostic{.code = code, .severity = Severity::error, .message = path + ": " + reason});
+}
+
+struct CloseFile {
+  void operator()(SNDFILE* file) const { sf_close(file); }
+};
+
+// Mono and stereo stay; more channels become their mean.
+std::vector<float> with_few_channels(std::vector<float> samples, std::size_t channels) {
+  if (channels <= 2) return samples;
+  std::vector<float> mono(samples.size() / channels);
+  for (std::size_t frame = 0; frame < mono.size(); ++frame) {
+    float sum = 0;
+    for (std::size_t c = 0; c < channels; ++c) sum += samples[frame * channels + c];
+    mono[frame] = sum / static_cast<float>(channels);
+  }
+  return mono;
+}
+
+}  // namespace
+
+tl::expected<AudioClip, Diagnostic> read_clip(const std::string& path, int rate) {
+  errno = 0;
+  if (!std::ifstream(path, std::ios::binary)) {
+    return failure(DiagnosticCode::file_unreadable, path,
+                   std::generic_category().message(errno != 0 ? errno : EIO));
+  }
+  SF_INFO info{};
+  const std::unique_ptr<SNDFILE, CloseFile> file(sf_open(path.c_str(), SFM_READ, &info));
+  const auto bad = [&](const std::string& reason) {
+    return failure(DiagnosticCode::bad_audio, path, reason);
+  };
+  if (file == nullptr) return bad(std::string("no sound file: ") + sf_strerror(nullptr));
+  if (info.frames <= 0) return bad("the file holds no sound: it has 0 frames");
+  if (info.samplerate < 1 || info.channels < 1) return bad("its rate or channels make no sense");
+  const std::chrono::seconds longest =
+      std::chrono::duration_cast<std::chrono::seconds>(max_clip_length);
+  if (info.frames / info.samplerate >= longest.count()) return bad("longer than ten minutes");
+  std::vector<float> samples(static_cast<std::size_t>(info.frames) *
+                             static_cast<std::size_t>(info.channels));
+  if (sf_readf_float(file.get(), samples.data(), info.frames) < info.frames) {
+    return bad("the file ends before its end");
+  }
+  if (!std::all_of(samples.begin(), samples.end(), [](float s) { return std::isfinite(s); })) {
+    return bad("it holds samples that are no numbers");
+  }
+  AudioClip clip{.rate = rate, .channels = info.channels == 2 ? 2 : 1};
+  samples = with_few_channels(std::move(samples), static_cast<std::size_t>(info.channels));
+  const double ratio = static_cast<double>(rate) / info.samplerate;
+  if (info.samplerate == rate) {
+    clip.samples = std::move(samples);
+  } else {
+    audio::Resampler(clip.channels).run(samples, ratio, clip.samples);
+  }
+  return clip;
+}
+
+AudioClip pitched(const AudioClip& clip, double semitones) {
+  AudioClip result{.rate = clip.rate, .channels = clip.channels};
+  audio::Resampler(clip.channels).run(clip.samples, std::exp2(-semitones / 12), result.samples);
+  return result;
+}
+
+void ClipBank::add(std::string name, AudioClip clip) {
+  clips_.try_emplace(std::move(name), std::move(clip));
+}
+
+const AudioClip* ClipBank::find(std::string_view name) const {
+  const auto found = clips_.find(name);
+  return found == clips_.end() ? nullptr : &found->second;
+}
+
+}  // namespace arvik

@@ -1,0 +1,362 @@
+// Each sounding clip has a level that moves along one ramp at a time: in, out, or to another gain.
+// Blocks are cut at the cues, so that inside a piece nothing changes but levels.
+//
+// Guarded by tests/audio_test.cpp, which reads the files back.
+
+#include "arvik/mixer.hpp"
+
+#include <sndfile.h>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <deque>
+#include <map>
+
+#include "resampler.hpp"
+
+namespace arvik {
+namespace {
+
+constexpr Nanoseconds fade_in = std::chrono::milliseconds(5);
+constexpr Nanoseconds end_fade = std::chrono::milliseconds(2);
+constexpr std::size_t block_frames = 4096;
+
+std::int64_t frames_of(Nanoseconds time, int rate) {
+  // Whole seconds apart, so that no product overflows.
+  const auto second = std::chrono::nanoseconds(std::chrono::seconds(1)).count();
+  const std::int64_t seconds = time.count() / second;
+  const std::int64_t rest = time.count() % second;
+  return seconds * rate + (rest * rate + second / 2) / second;
+}
+
+float gain_of(float decibels) { return std::pow(10.0F, decibels / 20); }
+
+// How loud on either side; 1 and 1 in the middle.
+std::array<float, 2> sides_of(float pan) {
+  constexpr float quarter = 0.785398163F;  // of pi
+  constexpr float root = 1.41421356F;
+  const float angle = (std::clamp(pan, -1.0F, 1.0F) + 1) * quarter;
+  return {root * std::cos(angle), root * std::sin(angle)};
+}
+
+enum class Part : std::uint8_t { typing, loop, clip, voice };
+
+Part part_of(SoundEventKind kind) {
+  switch (kind) {
+    case SoundEventKind::typing:
+    case SoundEventKind::cut:
+      return Part::typing;
+    case SoundEventKind::loop_begin:
+    case SoundEventKind::loop_gain:
+    case SoundEventKind::loop_end:
+      return Part::loop;
+    case SoundEventKind::voice_begin:
+    case SoundEventKind::voice_end:
+      return Part::voice;
+    case SoundEventKind::clip:
+      break;
+  }
+  return Part::clip;
+}
+
+struct Playing {
+  Part part{};
+  std::uint32_t channel = 0;
+  std::span<const float> samples{};
+  std::size_t channels = 1;
+  std::size_t frames = 0;
+  std::size_t at = 0;
+  std::size_t end_fade = 0;  // frames; 0: it loops
+  float gain_decibels = 0;
+  std::array<float, 2> gains{1, 1};
+  float level = 1;
+  float slope = 0;  // a frame
+  std::int64_t ramp_left = 0;
+  float ramp_end = 1;
+  bool ends = false;  // with the ramp
+  bool done = false;
+
+  void ramp_to(float target, std::int64_t frame_count) {
+    ramp_left = std::max<std::int64_t>(frame_count, 1);
+    ramp_end = target;
+    slope = (target - level) / static_cast<float>(ramp_left);
+  }
+  void fade_out(std::int64_t frame_count) {
+    if (ends) return;
+    ramp_to(0, frame_count);
+    ends = true;
+  }
+};
+
+}  // namespace
+
+std::optional<Cue> make_cue(const SoundEvent& event, const ClipBank& bank,
+                            const MixOptions& options) {
+  Cue cue{.frame = frames_of(event.time, options.rate),
+          .kind = event.kind,
+          .channel = event.channel,
+          .pitch = event.pitch,
+          .gain = event.gain,
+          .pan = event.pan,
+          .fade = frames_of(event.fade, options.rate)};
+  if (event.name.empty() || event.kind == SoundEventKind::voice_end) return cue;
+  cue.clip = bank.find(event.name);
+  if (cue.clip == nullptr || cue.clip->rate != options.rate) return std::nullopt;
+  return cue;
+}
+
+struct Mixer::Impl {
+  MixOptions options;
+  std::deque<Cue> cues;
+  std::vector<Playing> playing;
+  std::map<std::pair<const AudioClip*, long>, std::vector<float>> pitched_clips;
+  std::array<audio::Resampler, 2> resamplers{audio::Resampler(1), audio::Resampler(2)};
+  std::int64_t position = 0;
+
+  void begin(const Cue& cue) {
+    if (cue.clip == nullptr || cue.clip->samples.empty()) return;
+    Playing& now = playing.emplace_back();
+    now.part = part_of(cue.kind);
+    now.channel = cue.channel;
+    now.channels = static_cast<std::size_t>(cue.clip->channels);
+    now.samples = cue.clip->samples;
+    if (const long parts = std::lround(cue.pitch * pitch_parts); parts != 0) {
+      now.samples = at_pitch(*cue.clip, parts);
+    }
+    now.frames = now.samples.size() / now.channels;
+    now.done = now.frames == 0;
+    now.gain_decibels = cue.gain;
+    const float gain = gain_of(cue.gain);
+    const auto sides = sides_of(cue.pan);
+    now.gains = {gain * sides[0], gain * sides[1]};
+    if (options.channels == 1) now.gains = {gain, gain};
+    if (now.part != Part::loop) {
+      const auto fade = static_cast<std::size_t>(frames_of(end_fade, options.rate));
+      now.end_fade = std::clamp<std::size_t>(now.frames / 4, 1, fade);
+    }
+    if (now.part == Part::loop || now.part == Part::voice) {
+      now.level = 0;
+      now.ramp_to(1, frames_of(fade_in, options.rate));
+    }
+  }
+
+  // Computed once for each clip and pitch.
+  std::span<const float> at_pitch(const AudioClip& clip, long parts) {
+    const auto [found, is_new] = pitched_clips.try_emplace({&clip, parts});
+    if (is_new) {
+      const double semitones = static_cast<double>(parts) / pitch_parts;
+      resamplers[static_cast<std::size_t>(clip.channels) - 1].run(
+          clip.samples, std::exp2(-semitones / 12), found->second);
+    }
+    return found->second;
+  }
+
+  void obey(const Cue& cue) {
+    const Part part = part_of(cue.kind);
+    for (Playing& sound : playing) {
+      if (sound.part != part || sound.ends) continue;
+      switch (cue.kind) {
+        case SoundEventKind::typing:
+          if (sound.channel == cue.channel) sound.fade_out(cue.fade);
+          break;
+        case SoundEventKind::cut:
+        case SoundEventKind::loop_begin:
+        case SoundEventKind::loop_end:
+        case SoundEventKind::voice_begin:
+        case SoundEventKind::voice_end:
+          sound.fade_out(cue.fade);
+          break;
+        case SoundEventKind::loop_gain:
+          sound.ramp_to(gain_of(cue.gain - sound.gain_decibels), cue.fade);
+          break;
+        case SoundEventKind::clip:
+          break;
+      }
+    }
+    begin(cue);
+  }
+
+  // Adds one sound to `out`.
+  void add_to(std::span<float> out, Playing& sound) const {
+    const auto sides = static_cast<std::size_t>(options.channels);
+    const std::size_t frames = out.size() / sides;
+    for (std::size_t i = 0; i < frames && !sound.done; ++i) {
+      float level = sound.level;
+      if (sound.end_fade > 0 && sound.at + sound.end_fade > sound.frames) {
+        level *= static_cast<float>(sound.frames - sound.at) / static_cast<float>(sound.end_fade);
+      }
+      const float* frame = sound.samples.data() + sound.at * sound.channels;
+      const float left = frame[0];
+      const float right = frame[sound.channels - 1];
+      if (sides == 1) {
+        out[i] += (left + right) / 2 * sound.gains[0] * level;
+      } else {
+        out[2 * i] += left * sound.gains[0] * level;
+        out[2 * i + 1] += right * sound.gains[1] * level;
+      }
+      if (++sound.at == sound.frames) {
+        sound.at = 0;
+        sound.done = sound.end_fade > 0;
+      }
+      if (sound.ramp_left == 0) continue;
+      sound.level += sound.slope;
+      if (--sound.ramp_left > 0) continue;
+      sound.level = sound.ramp_end;
+      sound.done = sound.done || sound.ends;
+    }
+  }
+
+  void clear_done() {
+    std::erase_if(playing, [](const Playing& sound) { return sound.done; });
+  }
+
+  void render(std::span<float> out) {
+    const auto sides = static_cast<std::size_t>(options.channels);
+    std::fill(out.begin(), out.end(), 0.0F);
+    while (!out.empty()) {
+      while (!cues.empty() && cues.front().frame <= position) {
+        const Cue cue = cues.front();
+        cues.pop_front();
+        obey(cue);
+      }
+      auto frames = static_cast<std::int64_t>(out.size() / sides);
+      if (!cues.empty()) frames = std::min(frames, cues.front().frame - position);
+      const std::span<float> piece = out.first(static_cast<std::size_t>(frames) * sides);
+      for (Playing& sound : playing) add_to(piece, sound);
+      clear_done();
+      position += frames;
+      out = out.subspan(piece.size());
+    }
+  }
+};
+
+Mixer::Mixer(const MixOptions& options) : impl_(std::make_unique<Impl>()) {
+  impl_->options = options;
+  impl_->options.rate = std::clamp(options.rate, min_audio_rate, max_audio_rate);
+  impl_->options.channels = std::clamp(options.channels, 1, 2);
+}
+Mixer::Mixer(Mixer&&) noexcept = default;
+Mixer& Mixer::operator=(Mixer&&) noexcept = default;
+Mixer::~Mixer() = default;
+
+void Mixer::add(const Cue& cue) { impl_->cues.push_back(cue); }
+
+void Mixer::render(std::span<float> out) {
+  impl_->render(
+      out.first(out.size() - out.size() % static_cast<std::size_t>(impl_->options.channels)));
+}
+
+std::int64_t Mixer::position() const { return impl_->position; }
+
+bool Mixer::silent() const { return impl_->cues.empty() && impl_->playing.empty(); }
+
+void Mixer::restart() {
+  impl_->cues.clear();
+  impl_->playing.clear();
+  impl_->position = 0;
+}
+
+void Mixer::stop(std::int64_t fade) {
+  impl_->cues.clear();
+  for (Playing& sound : impl_->playing) sound.fade_out(fade);
+}
+
+namespace {
+
+// Renders all; answers the number of frames.
+std::int64_t render_all(Mixer& mixer, std::span<const Cue> cues, Nanoseconds length,
+                        const MixOptions& options,
+                        const std::function<void(std::span<float>)>& sink,
+                        const std::function<void(double)>& progress) {
+  mixer.restart();
+  for (const Cue& cue : cues) mixer.add(cue);
+  const std::int64_t tail = frames_of(mix_tail, options.rate);
+  std::int64_t least = frames_of(length, options.rate);
+  if (!cues.empty()) least = std::max(least, cues.back().frame);
+  const auto sides = static_cast<std::size_t>(std::clamp(options.channels, 1, 2));
+  std::vector<float> block(block_frames * sides);
+  while (!mixer.silent() || mixer.position() < least) {
+    // Block by block until nothing sounds, then frame by frame up to the end that was asked for.
+    std::size_t frames = block_frames;
+    if (mixer.silent()) {
+      frames =
+          static_cast<std::size_t>(std::min<std::int64_t>(block_frames, least - mixer.position()));
+    }
+    mixer.render(std::span(block).first(frames * sides));
+    sink(std::span(block).first(frames * sides));
+    if (progress && least > 0) {
+      progress(std::min(1.0, static_cast<double>(mixer.position()) / static_cast<double>(least)));
+    }
+  }
+  std::vector<float> silent(static_cast<std::size_t>(tail) * sides);
+  sink(silent);
+  return mixer.position() + tail;
+}
+
+}  // namespace
+
+MixResult mix(std::span<const Cue> cues, Nanoseconds length, const MixOptions& options,
+              const std::function<void(std::span<const float>)>& sink,
+              const std::function<void(double)>& progress) {
+  const auto half = [&](double offset) {
+    return [&progress, offset](double done) {
+      if (progress) progress(offset + done / 2);
+    };
+  };
+  MixResult result;
+  Mixer mixer(options);
+  result.frames = render_all(
+      mixer, cues, length, options,
+      [&](std::span<float> block) {
+        for (const float sample : block) result.peak = std::max(result.peak, std::abs(sample));
+      },
+      half(0));
+  const float gain = result.peak > mix_ceiling ? mix_ceiling / result.peak : 1;
+  result.lowered_by = gain < 1 ? -20 * std::log10(gain) : 0;
+  render_all(
+      mixer, cues, length, options,
+      [&](std::span<float> block) {
+        if (gain < 1) {
+          for (float& sample : block) sample *= gain;
+        }
+        sink(block);
+      },
+      half(0.5));
+  return result;
+}
+
+tl::expected<MixResult, Diagnostic> write_mix(const std::string& path, std::span<const Cue> cues,
+                                              Nanoseconds length, const MixOptions& options,
+                                              WavFormat format,
+                                              const std::function<void(double)>& progress) {
+  SF_INFO info{};
+  info.samplerate = std::clamp(options.rate, min_audio_rate, max_audio_rate);
+  info.channels = std::clamp(options.channels, 1, 2);
+  info.format = SF_FORMAT_WAV | (format == WavFormat::int16 ? SF_FORMAT_PCM_16 : SF_FORMAT_FLOAT);
+  struct CloseFile {
+    void operator()(SNDFILE* file) const { sf_close(file); }
+  };
+  const std::unique_ptr<SNDFILE, CloseFile> file(sf_open(path.c_str(), SFM_WRITE, &info));
+  const auto failed = [&](SNDFILE* at) {
+    return tl::unexpected(Diagnostic{.code = DiagnosticCode::file_unwritable,
+                                     .severity = Severity::error,
+                                     .message = "cannot write " + path + ": " + sf_strerror(at)});
+  };
+  if (file == nullptr) return failed(nullptr);
+  // That chunk would hold the time of writing; the same mix is to give the same bytes.
+  sf_command(file.get(), SFC_SET_ADD_PEAK_CHUNK, nullptr, SF_FALSE);
+  sf_command(file.get(), SFC_SET_CLIPPING, nullptr, SF_TRUE);
+  bool written = true;
+  const MixResult result = mix(
+      cues, length, options,
+      [&](std::span<const float> block) {
+        const auto size = static_cast<sf_count_t>(block.size());
+        written = written && sf_write_float(file.get(), block.data(), size) == size;
+      },
+      progress);
+  if (!written) return failed(file.get());
+  return result;
+}
+
+}  // namespace arvik

@@ -1,0 +1,231 @@
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+#include "arvik/mixer.hpp"
+#include "commands.hpp"
+#include "input.hpp"
+#include "report.hpp"
+#include "script_input.hpp"
+#include "sound_input.hpp"
+
+namespace arvik::tool {
+namespace {
+
+constexpr Nanoseconds tick_length = std::chrono::milliseconds(250);
+constexpr Nanoseconds longest = std::chrono::hours(2);
+
+struct MixCommandOptions {
+  TextOptions text;  ///< TEXT may be a script, too
+  std::string conversation;
+  PaceOptions pace;
+  std::string typing;
+  std::string speed = "x1";
+  std::vector<std::string> skips;
+  std::optional<std::uint64_t> seed;
+  int rate = 48'000;
+  bool mono = false;
+  bool as_float = false;
+  std::string output = "mix.wav";
+};
+
+// What is said, and what it needs.
+struct Piece {
+  std::string name;
+  std::vector<DialogueLine> lines;
+  SoundSet sounds;
+  Typesetter typesetter;
+  Box box;
+};
+
+Piece read_piece(const MixCommandOptions& options, ExitStatus& status) {
+  if (options.text.text.ends_with(".json")) {
+    if (!options.typing.empty() || !options.pace.file.empty()) {
+      throw Failure(wrong_usage,
+                    "a script brings its own paces and sounds: --pace and --typing "
+                    "are for a single line");
+    }
+    const std::string& path = options.text.text;
+    Script script = read_script(path);
+    const ScriptConversation& found = find_conversation(script, path, options.conversation);
+    return {.name = found.name,
+            .lines = found.lines,
+            .sounds = read_sounds(script, path, options.rate),
+            .typesetter = make_typesetter(script, read_vocabulary(options.text)),
+            .box = script.box};
+  }
+  if (!options.conversation.empty()) {
+    throw Failure(wrong_usage, quoted_word(options.conversation) +
+                                   ": only a script has conversations, and its name ends in .json");
+  }
+  const InputText input = read_line(options.text);
+  Typesetter typesetter(open_language(options.text));
+  typesetter.vocabulary() = read_vocabulary(options.text);
+  const MarkedText marked = parse(input.text, typesetter.vocabulary());
+  report(input.name, input.text, marked.diagnostics);
+  if (has_errors(marked.diagnostics)) status = input_has_errors;
+  SoundSet sounds;
+  if (!options.typing.empty()) sounds = read_sounds(options.typing, options.rate);
+  DialogueLine line{
+      .text = input.text, .pace = read_pace(options.pace), .typing = sounds.begin_with};
+  return {.name = input.name,
+          .lines = {std::move(line)},
+          .sounds = std::move(sounds),
+          .typesetter = std::move(typesetter),
+          .box = {}};
+}
+
+// Everything that is heard, in order.
+struct Performance {
+  std::vector<Cue> cues;
+  Nanoseconds length{};
+  std::array<std::size_t, 8> counts{};  // by kind of event
+  std::uint32_t swallowed = 0;
+};
+
+Performance perform(Conversation& talk, CueMaker& make, const std::vector<Nanoseconds>& skips) {
+  Performance result;
+  const auto tick = [&](Nanoseconds time, Buttons buttons) {
+    talk.tick(time, buttons);
+    for (const SoundEvent& event : talk.sounds()) {
+      const auto cue = make(event);
+      if (!cue) continue;
+      ++result.counts[static_cast<std::size_t>(event.kind)];
+      result.cues.push_back(*cue);
+    }
+  };
+  auto skip = skips.begin();
+  while (talk.state() != ConversationState::closed) {
+    if (talk.clock() > longest) {
+      throw Failure(input_has_errors, "longer than two hours: mix a part of it");
+    }
+    Nanoseconds time = tick_length;
+    if (skip != skips.end()) time = std::min(time, *skip - talk.clock());
+    tick(time, {});
+    if (skip == skips.end() || talk.clock() < *skip) continue;
+    tick(Nanoseconds::zero(), {.skip = true});
+    tick(Nanoseconds::zero(), {});
+    ++skip;
+  }
+  result.length = talk.clock();
+  result.swallowed = talk.swallowed_sounds();
+  return result;
+}
+
+std::int32_t read_speed(const std::string& word) {
+  const auto change = parse_rate_change(word);
+  if (!change || !change->relative) {
+    throw Failure(wrong_usage, "--speed: " + quoted_word(word) +
+                                   " is no speed: write it like x2, from x0.01 to x100");
+  }
+  return static_cast<std::int32_t>(std::lround(change->value * Reveal::normal_speed));
+}
+
+std::vector<Nanoseconds> read_skips(const std::vector<std::string>& words) {
+  std::vector<Nanoseconds> skips;
+  for (const std::string& word : words) {
+    const auto time = parse_time(word);
+    if (!time) throw Failure(wrong_usage, "--skip-at: " + time.error());
+    skips.push_back(*time);
+  }
+  std::sort(skips.begin(), skips.end());
+  return skips;
+}
+
+std::string decibels(float peak) {
+  return peak > 0 ? fmt::format("{:.1f} dB", 20 * std::log10(peak)) : "silence";
+}
+
+void print_summary(const MixCommandOptions& options, const Performance& heard,
+                   const MixResult& mixed) {
+  const auto count = [&](SoundEventKind kind) {
+    return heard.counts[static_cast<std::size_t>(kind)];
+  };
+  fmt::print("{}: {:.3f} s, {} Hz, {}, {}\n", options.output,
+             static_cast<double>(mixed.frames) / options.rate, options.rate,
+             options.mono ? "mono" : "stereo", options.as_float ? "32 bit float" : "16 bit");
+  fmt::print("  typing sounds  {:6}   {} more were swallowed by their gaps\n",
+             count(SoundEventKind::typing), heard.swallowed);
+  fmt::print("  loops          {:6}\n", count(SoundEventKind::loop_begin));
+  fmt::print("  one-off sounds {:6}\n", count(SoundEventKind::clip));
+  fmt::print("  voices         {:6}\n", count(SoundEventKind::voice_begin));
+  const float peak = std::min(mixed.peak, mixed.lowered_by > 0 ? mix_ceiling : mixed.peak);
+  fmt::print("  loudest peak   {} of full scale", decibels(peak));
+  if (mixed.lowered_by > 0) {
+    fmt::print("; the mix was lowered by {:.1f} dB for it", mixed.lowered_by);
+  }
+  fmt::print("\n");
+}
+
+void run(const MixCommandOptions& options, ExitStatus& status) {
+  Piece piece = read_piece(options, status);
+  if (options.seed) {
+    for (TypingSound& sound : piece.sounds.sounds) sound.seed = *options.seed;
+  }
+  if (!options.pace.rate.empty()) {
+    for (DialogueLine& line : piece.lines) line.pace.rate = read_pace(options.pace).rate;
+  }
+  const MixOptions mixing{.rate = options.rate, .channels = options.mono ? 1 : 2};
+  ConversationSettings settings{.play_by_itself = true, .sounds = piece.sounds.sounds};
+  settings.player.speeds = {{.name = "", .thousandths = read_speed(options.speed)}};
+  settings.player.speed = 0;
+  settings.voice_length = [&](std::string_view voice) {
+    const AudioClip* clip = piece.sounds.bank.find(voice);
+    return clip == nullptr ? Nanoseconds::zero() : clip->length();
+  };
+  const GridFont font;
+  Conversation talk(piece.typesetter, font, piece.box, settings);
+  if (const auto started = talk.start(piece.lines); !started) {
+    throw Failure(input_has_errors, started.error().message);
+  }
+  CueMaker make(piece.sounds.bank, mixing);
+  const Performance heard = perform(talk, make, read_skips(options.skips));
+  report_missing(make);
+  constexpr std::size_t whole = 1000;
+  ProgressBar bar(whole);
+  const auto mixed =
+      write_mix(options.output, heard.cues, heard.length, mixing,
+                options.as_float ? WavFormat::float32 : WavFormat::int16,
+                [&](double done) { bar.set(static_cast<std::size_t>(done * whole)); });
+  if (!mixed) throw Failure(wrong_usage, mixed.error().message);
+  print_summary(options, heard, *mixed);
+}
+
+}  // namespace
+
+void add_mix_command(CLI::App& app, ExitStatus& status) {
+  auto options = std::make_shared<MixCommandOptions>();
+  CLI::App* command =
+      app.add_subcommand("mix", "Mix the sounds of a line or a conversation into a WAV file");
+  command->footer(
+      "TEXT that ends in .json is a script, whose own sounds, clips and voices are mixed; it goes\n"
+      "on by itself when lines can be read. A sound at time t starts at sample t · rate, rounded.");
+  add_text_options(*command, options->text);
+  command
+      ->add_option("CONVERSATION", options->conversation,
+                   "Which one of a script; default the first")
+      ->type_name(" ");
+  add_pace_options(*command, options->pace);
+  add_typing_option(*command, options->typing);
+  command->add_option("--speed", options->speed, "The player's text speed")
+      ->capture_default_str()
+      ->type_name("FACTOR");
+  command->add_option("--skip-at", options->skips, "Skip at a time; may be given again")
+      ->allow_extra_args(false)
+      ->type_name("TIME");
+  command->add_option("--seed", options->seed, "Another seed for all sounds")->type_name("N");
+  command->add_option("--sample-rate", options->rate, "Frames per second, 8000 to 192000")
+      ->check(CLI::Range(min_audio_rate, max_audio_rate))
+      ->capture_default_str()
+      ->type_name("HZ");
+  command->add_flag("--mono", options->mono, "One channel");
+  command->add_flag("--float", options->as_float, "32 bit floating point instead of 16 bit");
+  command->add_option("-o,--output", options->output, "The file to write")
+      ->capture_default_str()
+      ->type_name("FILE");
+  command->callback([options, &status] { run(*options, status); });
+}
+
+}  // namespace arvik::tool

@@ -1,0 +1,21 @@
+#pragma once
+
+#include <string>
+
+#include "arvik/script_file.hpp"
+
+namespace arvik::tool {
+
+/// Reads a script and reports what is wrong with it on stderr. Throws Failure if it cannot be used.
+[[nodiscard]] Script read_script(const std::string& path);
+
+/// The conversation of that name, or the first for an empty name. `path` is the script's, for
+/// messages. Throws Failure if there is none.
+[[nodiscard]] const ScriptConversation& find_conversation(const Script& script,
+                                                          const std::string& path,
+                                                          const std::string& name);
+
+/// What lines of a script are prepared with. Throws Failure for a language that ICU cannot serve.
+[[nodiscard]] Typesetter make_typesetter(const Script& script, Vocabulary vocabulary);
+
+}  // namespace arvik::tool
