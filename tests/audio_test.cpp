@@ -163,7 +163,7 @@ TEST_CASE("what is cut fades: no step beyond its level / fade") {
   TypingSound sound{.name = "tone", .samples = {"tone"}, .ending = SoundEnding::cut, .fade = 10ms};
   sound.gap = 20ms;
   sound.voices = 1;  // so that every start cuts the one before
-  const Heard heard = hear("abcdef", sound);
+  const Heard heard = hear("abcdef.", sound);
   ClipBank bank;
   bank.add("tone", plateau(rate, 40'000));
   const MixOptions options{.rate = rate, .channels = 1};
