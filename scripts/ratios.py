@@ -43,3 +43,9 @@ ratio("Arvik, line of 800 / line of 100", "arvik/whole_line/800", "arvik/whole_l
 ratio("hand-written, line of 800 / line of 100", "baseline/hand_written/800", "baseline/hand_written/100")
 ratio("shaped layout / HarfBuzz and ICU's two passes", "arvik/shaped_layout", "baseline/harfbuzz_and_icu", "<= 1.3")
 ratio("frame, a glyph of 800 / a glyph of 50", "arvik/frame/800", "arvik/frame/50", "about 1")
+ratio("step shown with a sound / without", "arvik/sounding_step", "baseline/silent_step")
+ratio("planning the sound of a step / showing it", "arvik/plan_typing", "baseline/silent_step")
+for kind in ("pitched", "plain"):
+    seconds = times.get(f"arvik/mix_second_{kind}")
+    if seconds:
+        print(f"{'real time / mixing one voice, ' + kind:58} {1 / seconds:8.0f}  >= 200")

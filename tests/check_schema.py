@@ -4,6 +4,7 @@ Usage: check_schema.py SOURCE_DIR ARVIK
 """
 import json
 import pathlib
+import shutil
 import subprocess
 import sys
 import tempfile
@@ -57,6 +58,40 @@ STYLES = {
         "unknown key": {"arvik_styles": 1, "styles": {}, "style": {}},
     },
 }
+SOUND = {"samples": ["a.wav"]}
+SOUNDS = {
+    "schema": "sounds.schema.json",
+    "arguments": lambda path, value: ["--typing", path + sound_in(value), "-o", "/dev/null"],
+    "command": ["mix", "a b"],
+    "samples": ["a.wav"],
+    "demo": ["*.sounds.json"],
+    "good": {
+        "least": {"arvik_sounds": 1, "sounds": {"a": SOUND}},
+        "all": {"arvik_sounds": 1, "clips": {"c": "a.wav"}, "sounds": {"a": {
+            "description": "x", "samples": ["a.wav", "a.wav"], "choose": "by_letter", "every": 2,
+            "gap": "5ms", "pitch": ["-1st", "+1.5st"], "gain": "-3dB",
+            "heard": ["letters", "digits", "symbols", "punctuation", "blanks"],
+            "question_pitch": "3st", "statement_pitch": "-2st", "ending": "cut", "fade": "1s",
+            "loop": False, "voices": 16, "under_voice": "silent", "pan": -1,
+            "seed": 18446744073709551615}}},
+    },
+    "wrong": {
+        "no version": {"sounds": {"a": SOUND}},
+        "no sounds": {"arvik_sounds": 1},
+        "no samples": {"arvik_sounds": 1, "sounds": {"a": {}}},
+        "samples of none": {"arvik_sounds": 1, "sounds": {"a": {"samples": []}}},
+        "unknown key": {"arvik_sounds": 1, "sounds": {"a": {**SOUND, "chose": "cycle"}}},
+        "unknown choice": {"arvik_sounds": 1, "sounds": {"a": {**SOUND, "choose": "random"}}},
+        "gap without unit": {"arvik_sounds": 1, "sounds": {"a": {**SOUND, "gap": 50}}},
+        "pitch without unit": {"arvik_sounds": 1, "sounds": {"a": {**SOUND, "pitch": "2"}}},
+        "three pitches": {"arvik_sounds": 1, "sounds": {"a": {**SOUND, "pitch": ["1st"] * 3}}},
+        "every of none": {"arvik_sounds": 1, "sounds": {"a": {**SOUND, "every": 0}}},
+        "heard unknown": {"arvik_sounds": 1, "sounds": {"a": {**SOUND, "heard": ["vowels"]}}},
+        "pan beyond": {"arvik_sounds": 1, "sounds": {"a": {**SOUND, "pan": 2}}},
+        "name with a blank": {"arvik_sounds": 1, "sounds": {"a b": SOUND}},
+        "clip without file": {"arvik_sounds": 1, "clips": {"c": ""}, "sounds": {"a": SOUND}},
+    },
+}
 SCRIPTS = {
     "schema": "script.schema.json",
     "command": ["play", "--log", "--auto", "--frame", "1s"],
@@ -78,9 +113,16 @@ SCRIPTS = {
         "wrong style": {"arvik_script": 1, "styles": {"s": ["hold"]}, "conversations": {"a": []}},
         "wrong box": {"arvik_script": 1, "box": {"width": 0}, "conversations": {"a": []}},
         "wrong cast": {"arvik_script": 1, "cast": {"a": {"nme": "A"}}, "conversations": {"a": []}},
+        "wrong sound": {"arvik_script": 1, "sounds": {"s": {}}, "conversations": {"a": []}},
+        "wrong clip": {"arvik_script": 1, "clips": {"s": 1}, "conversations": {"a": []}},
         "list of conversations": {"arvik_script": 1, "conversations": [[]]},
     },
 }
+
+
+def sound_in(value):
+    sounds = value.get("sounds") if isinstance(value, dict) else None
+    return "#" + next(iter(sounds)) if sounds else ""
 
 
 def name_in(value):
@@ -112,6 +154,8 @@ def check(kind, root, arvik, problems):
         for path in files:
             both(path.name, json.loads(path.read_text()), path, True)
         path = pathlib.Path(folder) / "file.json"
+        for name in kind.get("samples", []):
+            shutil.copy(root / "demo/sounds/wood_1.wav", pathlib.Path(folder) / name)
         for wanted in (True, False):
             for name, value in kind["good" if wanted else "wrong"].items():
                 path.write_text(json.dumps(value))
@@ -121,7 +165,7 @@ def check(kind, root, arvik, problems):
 
 def main(root, arvik):
     problems = []
-    count = sum(check(kind, root, arvik, problems) for kind in (PACES, STYLES, SCRIPTS))
+    count = sum(check(kind, root, arvik, problems) for kind in (PACES, STYLES, SOUNDS, SCRIPTS))
     print("\n".join(problems) or f"schemas and tool agree on {count} files")
     return 1 if problems else 0
 

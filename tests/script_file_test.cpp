@@ -210,3 +210,46 @@ TEST_CASE("the demo script uses every tag but bold, which a style of it has") {
     CHECK(all.find(tag) != std::string::npos);
   }
 }
+
+TEST_CASE("sounds and clips of a script, and names that are not among them") {
+  const auto script = [](const std::string& typing, const std::string& text) {
+    return R"({"arvik_script": 1, "cast": {"odrun": {"typing": ")" + typing + R"("}},
+"sounds": {"wood": {"samples": ["w.wav"], "choose": "by_letter", "gap": "60ms", "every": 2,
+                    "pitch": ["-2st", "3st"], "gain": "-6dB", "heard": ["digits"], "voices": 3,
+                    "under_voice": "silent", "pan": 0.5, "seed": 9, "fade": "20ms",
+                    "ending": "cut", "question_pitch": "4st", "statement_pitch": "-1st"}},
+"clips": {"thud": "t.wav"},
+"conversations": {"a": [{"speaker": "odrun", "text": ")" +
+           text + R"("}]}})";
+  };
+  const Script good = parse_script(script("wood", "[sound thud][typing wood: x]")).value();
+  REQUIRE(good.sounds.size() == 1);
+  const TypingSound& wood = good.sounds[0];
+  CHECK(wood.name == "wood");
+  CHECK(wood.samples == std::vector<std::string>{"w.wav"});
+  CHECK(wood.choice == SampleChoice::by_letter);
+  CHECK(wood.gap == 60ms);
+  CHECK(wood.every == 2);
+  CHECK(wood.pitch.low == -2);
+  CHECK(wood.pitch.high == 3);
+  CHECK(wood.gain.low == -6);
+  CHECK(wood.gain.high == -6);
+  CHECK(wood.heard.digits);
+  CHECK_FALSE(wood.heard.letters);
+  CHECK(wood.voices == 3);
+  CHECK(wood.under_voice == silence);
+  CHECK(wood.pan == 0.5);
+  CHECK(wood.seed == 9);
+  CHECK(wood.fade == 20ms);
+  CHECK(wood.ending == SoundEnding::cut);
+  CHECK(wood.question_pitch == 4);
+  CHECK(wood.statement_pitch == -1);
+  CHECK(good.clips[0].file == "t.wav");
+  CHECK(good.conversations[0].lines[0].typing == "wood");
+  CHECK(problems_of(script("wod", "a [sound tud] [typing reed: x]")) ==
+        "1:50 /cast/odrun/typing unknown-sound: no typing sound is named \"wod\" (wood)\n"
+        "7:57 /conversations/a/0/text unknown-sound: no clip is named \"tud\" (row 1, column 3 of "
+        "the text) (thud)\n"
+        "7:69 /conversations/a/0/text unknown-sound: no typing sound is named \"reed\" (row 1, "
+        "column 15 of the text)");
+}

@@ -9,9 +9,12 @@
 #include <utmp.h>
 #include <catch2/catch.hpp>
 
+#include <algorithm>
 #include <chrono>
 #include <csignal>
 #include <cstdlib>
+#include <cstring>
+#include <filesystem>
 #include <string>
 #include <thread>
 #include <vector>
@@ -263,6 +266,35 @@ TEST_CASE("a conversation that goes on by itself closes and leaves the terminal 
   REQUIRE(session.read_until("t"));
   CHECK(session.finish() == 0);
   CHECK(session.terminal_is_as_before());
+}
+
+TEST_CASE("a conversation is heard where there is a sound device, and silent where there is none") {
+  const arvik::test::ScratchFolder folder;
+  const std::filesystem::path heard = folder.path() / "heard.raw";
+  const bool with_device = GENERATE(true, false);
+  // SDL's own driver that writes what it would play into a file.
+  setenv("SDL_AUDIODRIVER", with_device ? "disk" : "no-such-driver", 1);
+  setenv("SDL_DISKAUDIOFILE", heard.c_str(), 1);
+  TerminalSession session({demo_script, "--value", "keeper=Pell"}, "play");
+  REQUIRE(session.read_until("High water"));
+  session.type(" ");
+  REQUIRE(session.read_until("▾"));
+  session.type("q");
+  CHECK(session.finish() == 0);
+  unsetenv("SDL_AUDIODRIVER");
+  unsetenv("SDL_DISKAUDIOFILE");
+  if (!with_device) {
+    CHECK_FALSE(std::filesystem::exists(heard));
+    return;
+  }
+  const std::string bytes = arvik::test::read_whole(heard);
+  std::vector<float> samples(bytes.size() / sizeof(float));
+  std::memcpy(samples.data(), bytes.data(), samples.size() * sizeof(float));
+  REQUIRE_FALSE(samples.empty());
+  const auto [low, high] = std::minmax_element(samples.begin(), samples.end());
+  CHECK(*high > 0.1F);
+  CHECK(*low >= -1);
+  CHECK(*high <= 1);
 }
 
 TEST_CASE("a watched script is read again at the line where it stands") {

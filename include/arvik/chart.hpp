@@ -1,6 +1,7 @@
 #pragma once
 
 #include <cstdint>
+#include <span>
 #include <string>
 #include <string_view>
 #include <tl/expected.hpp>
@@ -14,6 +15,13 @@
 /// time beside how fast people read.
 namespace arvik {
 
+/// A typing sound of a line.
+struct ChartSound {
+  std::uint32_t step = 0;
+  Nanoseconds time{};  ///< of the line
+  float pitch = 0;     ///< semitones
+};
+
 /// One schedule in a chart. Keeps pointers: what they point to must outlive the chart's making.
 struct ChartTrack {
   std::string name{};  ///< of the pace or file
@@ -22,6 +30,10 @@ struct ChartTrack {
   const Schedule* schedule = nullptr;
   /// The line with the chart's font, in a box without limits.
   const Layout* layout = nullptr;
+  std::vector<ChartSound> sounds{};  ///< in order of time
+  /// What they sound like: one channel, from the line's begin on, holds left out. May be empty.
+  std::span<const float> wave{};
+  int wave_rate = 48'000;  ///< samples a second
 };
 
 struct ChartOptions {
@@ -54,6 +66,20 @@ struct ChartFlag {
   std::uint32_t lane = 0;
 };
 
+/// A typing sound at its time.
+struct ChartPennant {
+  float x = 0;
+  float pitch = 0;  ///< semitones
+};
+
+/// One column of a waveform: the least and the greatest sample in its time, as parts
+/// of the loudest of all.
+struct ChartColumn {
+  float x = 0;
+  float low = 0;
+  float high = 0;
+};
+
 /// A span that shapes time.
 struct ChartBracket {
   float begin = 0;
@@ -71,6 +97,8 @@ struct ChartStrip {
   std::vector<ChartFlag> flags{};
   std::vector<ChartBracket> brackets{};
   std::vector<float> holds{};
+  std::vector<ChartPennant> pennants{};
+  std::vector<ChartColumn> wave{};  ///< in order of x, one a pixel
 };
 
 struct ChartTick {

@@ -21,6 +21,8 @@ constexpr float title_pixels = 15;
 constexpr float flag_height = 16;
 constexpr float rest_height = 15;
 constexpr float bracket_height = 17;
+constexpr float wave_height = 46;
+constexpr float pennant_size = 6;
 constexpr float ribbon_gap = 18;
 constexpr float plot_height = 230;
 
@@ -33,6 +35,7 @@ struct Palette {
   Rgba rest_text{128, 88, 20, 255};
   Rgba hold{176, 58, 72, 255};
   Rgba flag{30, 110, 122, 255};
+  Rgba wave{122, 164, 168, 255};
   Rgba corridor{205, 222, 196, 255};
   Rgba corridor_text{84, 118, 74, 255};
   std::array<Rgba, 2> tracks{Rgba{38, 44, 51, 255}, Rgba{148, 62, 122, 255}};
@@ -135,10 +138,14 @@ class ChartPainter {
   [[nodiscard]] float text_height(const ChartStrip& strip) const {
     return row_height_ * static_cast<float>(lanes_of(strip));
   }
+  [[nodiscard]] static float wave_height_of(const ChartStrip& strip) {
+    return strip.pennants.empty() && strip.wave.empty() ? 0 : wave_height;
+  }
   [[nodiscard]] float strip_height(const ChartStrip& strip) const {
     if (strip.chunks.empty() && strip.rests.empty() && strip.flags.empty()) return 0;
-    return flag_height * static_cast<float>(flag_lanes_of(strip)) + text_height(strip) + 6 +
-           rest_height + 12 + bracket_height * static_cast<float>(levels_of(strip));
+    return wave_height_of(strip) + flag_height * static_cast<float>(flag_lanes_of(strip)) +
+           text_height(strip) + 6 + rest_height + 12 +
+           bracket_height * static_cast<float>(levels_of(strip));
   }
   [[nodiscard]] float ribbon_height(const ChartRibbon& ribbon) const {
     float height = 18;  // the axis
@@ -184,9 +191,11 @@ class ChartPainter {
 
   void paint_strip(const ChartStrip& strip, std::size_t track, float top) {
     const float flags = flag_height * static_cast<float>(flag_lanes_of(strip));
-    const float base = top + flags + text_height(strip);  // below the lowest lane of text
+    const float waves = wave_height_of(strip);
+    const float base = top + flags + waves + text_height(strip);  // below the lowest lane of text
     const float rest_top = base + 4;
     paint_flags(strip, top, rest_top + rest_height);
+    if (waves > 0) paint_sounds(strip, top + flags, rest_top + rest_height);
     for (const ChartRest& rest : strip.rests) paint_rest(rest, rest_top);
     for (const ChartChunk& chunk : strip.chunks) {
       const float x = at(chunk.x);
@@ -198,7 +207,9 @@ class ChartPainter {
       stroke(x, rest_top + rest_height - 5, x, rest_top + rest_height, colors_.tracks[track]);
       paint_chunk(chunk, track, base);
     }
-    for (const float hold : strip.holds) paint_hold(at(hold), top + flags, rest_top + rest_height);
+    for (const float hold : strip.holds) {
+      paint_hold(at(hold), top + flags + waves, rest_top + rest_height);
+    }
     for (const ChartBracket& bracket : strip.brackets) {
       paint_bracket(bracket, rest_top + rest_height + 4);
     }
@@ -270,6 +281,30 @@ class ChartPainter {
       stroke(x, y + 2, x, bottom, colors_.flag);
       labels_.paint(*canvas_, flag.label, x + (plan_.right_to_left ? -4.0F : 4.0F), y, colors_.flag,
                     plan_.right_to_left ? Align::end : Align::start);
+    }
+  }
+
+  // The waveform, and a pennant where each sound starts, higher for a higher pitch.
+  void paint_sounds(const ChartStrip& strip, float top, float bottom) {
+    const float middle = top + wave_height / 2;
+    const float half = wave_height / 2 - pennant_size;
+    for (const ChartColumn& column : strip.wave) {
+      if (column.high - column.low < 1e-4F) continue;
+      stroke(at(column.x), middle - column.high * half, at(column.x),
+             middle - column.low * half + 0.5F, colors_.wave);
+    }
+    for (const ChartPennant& pennant : strip.pennants) {
+      const float x = at(pennant.x);
+      const float y = top + pennant_size - std::clamp(pennant.pitch, -5.0F, 5.0F);
+      const float side = plan_.right_to_left ? -pennant_size : pennant_size;
+      stroke(x, y, x, bottom, colors_.wave, 0.6);
+      cairo_move_to(cairo_, static_cast<double>(x), static_cast<double>(y));
+      cairo_line_to(cairo_, static_cast<double>(x + side),
+                    static_cast<double>(y + pennant_size / 2));
+      cairo_line_to(cairo_, static_cast<double>(x), static_cast<double>(y + pennant_size));
+      cairo_close_path(cairo_);
+      set_color(cairo_, colors_.flag);
+      cairo_fill(cairo_);
     }
   }
 

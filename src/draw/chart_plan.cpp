@@ -168,6 +168,7 @@ class ChartPlanner {
       put_chunks();
       put_rests();
       put_events();
+      put_sounds();
       put_brackets();
     }
     put_ticks();
@@ -381,6 +382,42 @@ class ChartPlanner {
     }
   }
 
+  [[nodiscard]] std::vector<Nanoseconds> hold_times() const {
+    std::vector<Nanoseconds> times;
+    for (const Event& event : schedule().events) {
+      if (event.kind == EventKind::hold) times.push_back(event.time);
+    }
+    return times;
+  }
+
+  void put_sounds() {
+    for (const ChartSound& sound : planner().track().sounds) {
+      const Spot at = begin_spot(sound.time, holds_before(sound.step));
+      strip(at.ribbon).pennants.push_back({at.x, sound.pitch});
+    }
+    const std::span<const float> wave = planner().track().wave;
+    const double samples_per_pixel = planner().track().wave_rate / plan_.pixels_per_second;
+    float loudest = 1e-6F;
+    for (const float sample : wave) loudest = std::max(loudest, std::abs(sample));
+    const std::vector<Nanoseconds> holds_at = hold_times();
+    for (std::size_t pixel = 0;; ++pixel) {
+      const auto column = static_cast<double>(pixel);
+      const auto first = static_cast<std::size_t>(column * samples_per_pixel);
+      const auto end =
+          std::min(static_cast<std::size_t>((column + 1) * samples_per_pixel) + 1, wave.size());
+      if (first >= end) return;
+      const Nanoseconds now(static_cast<std::int64_t>(column / plan_.pixels_per_second * 1e9));
+      const auto holds = static_cast<std::uint32_t>(
+          std::lower_bound(holds_at.begin(), holds_at.end(), now) - holds_at.begin());
+      const Spot at = begin_spot(now, holds);
+      if (at.ribbon >= plan_.ribbons.size() || at.x > plan_.ribbon_width) return;
+      const auto [low, high] =
+          std::minmax_element(wave.begin() + static_cast<std::ptrdiff_t>(first),
+                              wave.begin() + static_cast<std::ptrdiff_t>(end));
+      strip(at.ribbon).wave.push_back({at.x, *low / loudest, *high / loudest});
+    }
+  }
+
   static std::string flag_label(const Event& event) {
     switch (event.kind) {
       case EventKind::mark:
@@ -479,13 +516,10 @@ class ChartPlanner {
       return seconds(s) * plan_.pixels_per_second >= 56;
     });
     track_ = 0;
-    std::vector<Nanoseconds> hold_times;
-    for (const Event& event : schedule().events) {
-      if (event.kind == EventKind::hold) hold_times.push_back(event.time);
-    }
+    const std::vector<Nanoseconds> holds_at = hold_times();
     for (Nanoseconds now{}; now <= plan_.duration; now += *step) {
       const auto holds = static_cast<std::uint32_t>(
-          std::lower_bound(hold_times.begin(), hold_times.end(), now) - hold_times.begin());
+          std::lower_bound(holds_at.begin(), holds_at.end(), now) - holds_at.begin());
       const Spot at = now == Nanoseconds::zero() ? Spot{} : begin_spot(now, holds);
       plan_.ribbons[std::min(at.ribbon, plan_.ribbons.size() - 1)].ticks.push_back({at.x, now});
     }

@@ -7,14 +7,18 @@
 #include "fonts.hpp"
 #include "input.hpp"
 #include "report.hpp"
+#include "sound_input.hpp"
 
 namespace arvik::tool {
 namespace {
+
+constexpr int wave_rate = 48'000;
 
 struct ChartCommandOptions {
   TextOptions text;
   PaceOptions pace;
   FontOptions font{.family = "sans-serif", .size = 19};
+  std::string typing;
   std::string compare;
   std::string other_file;
   std::string output = "chart.png";
@@ -29,8 +33,12 @@ struct Take {
   Steps steps;
   Layout layout;
   Schedule schedule;
+  std::vector<ChartSound> sounds{};
+  std::vector<float> wave{};
 
-  [[nodiscard]] ChartTrack track() const { return {name, &marked, &steps, &schedule, &layout}; }
+  [[nodiscard]] ChartTrack track() const {
+    return {name, &marked, &steps, &schedule, &layout, sounds, wave, wave_rate};
+  }
 };
 
 // "dread" of "voices.json#dread", "voices" of "demo/voices.pace.json".
@@ -41,8 +49,39 @@ std::string pace_name(const std::string& file) {
   return name.substr(0, name.find('.'));
 }
 
+// What the line sounds like at the player's normal speed, with holds let go of at once.
+void add_sounds(Take& take, const SoundSet& set, Language& language, const Pace& pace) {
+  const auto plan = plan_typing(take.marked, take.steps, language, take.schedule, set.sounds,
+                                set.begin_with, pace);
+  if (!plan) throw Failure(input_has_errors, plan.error().message);
+  report("text (as shown)", take.marked.text, plan->diagnostics);
+  const MixOptions mixing{.rate = wave_rate, .channels = 1};
+  CueMaker make(set.bank, mixing);
+  std::vector<SoundEvent> events;
+  TypingPlayer player;
+  player.begin(*plan);
+  Reveal reveal(take.steps, take.schedule);
+  while (reveal.state() != RevealState::finished) {
+    const Reveal before = reveal;
+    const Progress progress = reveal.tick(max_duration);
+    player.follow(before, reveal, progress, before.position(), events);
+    reveal.release_hold();
+  }
+  std::vector<Cue> cues;
+  for (const SoundEvent& event : events) {
+    if (const auto cue = make(event)) cues.push_back(*cue);
+    if (event.kind == SoundEventKind::typing) {
+      take.sounds.push_back({event.step, event.time, event.pitch});
+    }
+  }
+  report_missing(make);
+  mix(cues, take.schedule.duration, mixing, [&](std::span<const float> block) {
+    take.wave.insert(take.wave.end(), block.begin(), block.end());
+  });
+}
+
 Take make_take(const InputText& input, const TextOptions& text, const Pace& pace,
-               const FontSet& fonts, ExitStatus& status) {
+               const FontSet& fonts, const std::optional<SoundSet>& sounds, ExitStatus& status) {
   Take take;
   Language language = open_language(text);
   parse(input.text, take.marked, read_vocabulary(text));
@@ -55,6 +94,7 @@ Take make_take(const InputText& input, const TextOptions& text, const Pace& pace
   const auto timed = schedule(take.marked, take.steps, language, pace, take.schedule);
   if (!timed) throw Failure(wrong_usage, timed.error().message);
   report(input.name + " (as shown)", take.marked.text, take.schedule.diagnostics);
+  if (sounds) add_sounds(take, *sounds, language, pace);
   return take;
 }
 
@@ -101,10 +141,12 @@ void run(const ChartCommandOptions& options, ExitStatus& status) {
   for (const InputText& input : inputs) characters += input.text;
   for (const std::string& value : options.text.values) characters += value;
   const FontSet fonts = load_fonts(options.font.family, options.font.size, characters);
+  std::optional<SoundSet> sounds;
+  if (!options.typing.empty()) sounds = read_sounds(options.typing, wave_rate);
   std::vector<Take> takes;
   for (std::size_t t = 0; t < paces.size(); ++t) {
-    takes.push_back(
-        make_take(inputs[std::min(t, inputs.size() - 1)], options.text, paces[t], fonts, status));
+    takes.push_back(make_take(inputs[std::min(t, inputs.size() - 1)], options.text, paces[t], fonts,
+                              sounds, status));
     if (paces.size() > 1 || !options.pace.file.empty()) takes[t].name = names[t];
   }
   std::vector<ChartTrack> tracks;
@@ -123,9 +165,12 @@ void add_chart_command(CLI::App& app, ExitStatus& status) {
   CLI::App* command = app.add_subcommand("chart", "Draw the rhythm of a line as PNG or SVG");
   command->footer(
       "Each character stands at the time at which it appears; rests are filled, holds are double\n"
-      "strokes, marks and sounds flags. Below, characters over time beside how fast people read.");
+      "strokes, marks and sounds flags; with --typing each typing sound is a pennant in the "
+      "waveform.\n"
+      "Below, characters over time beside how fast people read.");
   add_text_options(*command, options->text);
   add_pace_options(*command, options->pace);
+  add_typing_option(*command, options->typing);
   command->add_option("--compare", options->compare, "Draw a second pace on the same axis")
       ->type_name("FILE[#NAME]");
   command

@@ -12,6 +12,8 @@
 #include "exit_status.hpp"
 #include "file_watch.hpp"
 #include "report.hpp"
+#include "sound_input.hpp"
+#include "sound_output.hpp"
 
 // Last: it defines short macros.
 #include <curses.h>
@@ -82,12 +84,15 @@ class Screen {
         options_(options),
         watch_({options.watch ? options.path : std::string()}),
         typesetter_(open_language(script)),
+        sounds_(read_sounds(script, options.path, SoundOutput::rate)),
         talk_(typesetter_, font_, Box{.width = 1}, settings()) {
     typesetter_.vocabulary() = {.styles = script_.styles, .value = options.value};
   }
 
   void run() {
     const Curses curses;
+    SoundOutput output(sounds_.bank);
+    output_ = &output;
     begin();
     auto last = Clock::now();
     bool playing = true;
@@ -98,7 +103,9 @@ class Screen {
       // A terminal tells of no release, but repeats a key that is held.
       if (buttons.advance) held_until_ = now + repeat;
       buttons.advance = now < held_until_;
+      const Nanoseconds begin = talk_.clock();
       talk_.tick(now - last, buttons);
+      output.tick(begin, now - last, talk_.sounds());
       last = now;
       if (watch_.changed()) read_again();
       playing = playing && talk_.state() != ConversationState::closed;
@@ -117,7 +124,13 @@ class Screen {
   [[nodiscard]] ConversationSettings settings() const {
     return {.opening = std::chrono::milliseconds(180),
             .closing = std::chrono::milliseconds(180),
-            .play_by_itself = options_.by_itself};
+            .play_by_itself = options_.by_itself,
+            .voice_length =
+                [this](std::string_view voice) {
+                  const AudioClip* clip = sounds_.bank.find(voice);
+                  return clip == nullptr ? Nanoseconds::zero() : clip->length();
+                },
+            .sounds = script_.sounds};
   }
 
   void begin() {
@@ -146,6 +159,8 @@ class Screen {
     script_ = std::move(*script);
     typesetter_.vocabulary().styles = script_.styles;
     talk_.stop();
+    output_->stop();
+    talk_.settings().sounds = script_.sounds;
     const ScriptConversation* conversation = script_.find_conversation(conversation_);
     if (conversation == nullptr || conversation->lines.empty()) {
       note_ = "conversation " + conversation_ + " is gone";
@@ -176,6 +191,7 @@ class Screen {
         return true;
       case 'p':
         talk_.paused() ? talk_.resume() : talk_.pause();
+        if (talk_.paused()) output_->stop();
         return true;
       case 'h':
         reading_back_ = !reading_back_;
@@ -189,6 +205,7 @@ class Screen {
         return true;
       case 'r':
         talk_.stop();
+        output_->stop();
         note_.clear();
         begin();
         return true;
@@ -352,6 +369,8 @@ class Screen {
   FileWatch watch_;
   GridFont font_;
   Typesetter typesetter_;
+  SoundSet sounds_;
+  SoundOutput* output_ = nullptr;  // while it runs
   Conversation talk_;
   Clock::time_point held_until_{};
   bool reading_back_ = false;

@@ -1,0 +1,100 @@
+// Samples are pushed to the device as time passes, a little ahead of it: `ahead` is what a late
+// frame may cost before there is a gap.
+
+#include "sound_output.hpp"
+
+#ifdef ARVIK_WITH_SDL
+#include <SDL_audio.h>
+
+#include <algorithm>
+#include <vector>
+#endif
+
+namespace arvik::tool {
+
+#ifdef ARVIK_WITH_SDL
+
+namespace {
+constexpr Nanoseconds ahead = std::chrono::milliseconds(60);
+constexpr Nanoseconds longest_tick = std::chrono::milliseconds(250);
+constexpr std::int64_t stop_fade = SoundOutput::rate / 50;
+constexpr MixOptions mixing{.rate = SoundOutput::rate, .channels = 2};
+
+std::size_t frames_of(Nanoseconds time) {
+  return static_cast<std::size_t>(time.count() * SoundOutput::rate / 1'000'000'000);
+}
+}  // namespace
+
+struct SoundOutput::Impl {
+  const ClipBank& bank;
+  Mixer mixer{mixing};
+  SDL_AudioDeviceID device = 0;
+  std::vector<float> samples{};
+
+  explicit Impl(const ClipBank& clips) : bank(clips) {
+    if (SDL_AudioInit(nullptr) != 0) return;
+    SDL_AudioSpec wanted{};
+    wanted.freq = rate;
+    wanted.format = AUDIO_F32SYS;
+    wanted.channels = 2;
+    wanted.samples = 512;
+    device = SDL_OpenAudioDevice(nullptr, 0, &wanted, nullptr, 0);
+    if (device == 0) return;
+    push(frames_of(ahead));
+    SDL_PauseAudioDevice(device, 0);
+  }
+  Impl(const Impl&) = delete;
+  Impl& operator=(const Impl&) = delete;
+  ~Impl() {
+    if (device != 0) SDL_CloseAudioDevice(device);
+    SDL_AudioQuit();
+  }
+
+  void push(std::size_t frames) {
+    samples.resize(2 * frames);
+    mixer.render(samples);
+    for (float& sample : samples) sample = std::clamp(sample * 0.7F, -1.0F, 1.0F);
+    SDL_QueueAudio(device, samples.data(), static_cast<Uint32>(samples.size() * sizeof(float)));
+  }
+
+  void tick(Nanoseconds begin, Nanoseconds length, std::span<const SoundEvent> events) {
+    const std::int64_t now = mixer.position();
+    for (SoundEvent event : events) {
+      event.time -= begin;
+      auto cue = make_cue(event, bank, mixing);
+      if (!cue) continue;
+      cue->frame += now;
+      mixer.add(*cue);
+    }
+    const std::size_t queued = SDL_GetQueuedAudioSize(device) / (2 * sizeof(float));
+    const std::size_t wanted = frames_of(std::min(length, longest_tick));
+    // The device's clock is not ours: never fall behind it, never run far ahead of it.
+    const std::size_t most = frames_of(3 * ahead);
+    const std::size_t least = frames_of(ahead / 2);
+    if (queued + wanted > most) return;
+    push(std::max(wanted, queued < least ? least - queued : 0));
+  }
+};
+
+SoundOutput::SoundOutput(const ClipBank& bank) : impl_(std::make_unique<Impl>(bank)) {}
+SoundOutput::~SoundOutput() = default;
+bool SoundOutput::is_open() const { return impl_->device != 0; }
+
+void SoundOutput::tick(Nanoseconds begin, Nanoseconds length, std::span<const SoundEvent> events) {
+  if (is_open()) impl_->tick(begin, length, events);
+}
+
+void SoundOutput::stop() { impl_->mixer.stop(stop_fade); }
+
+#else
+
+struct SoundOutput::Impl {};
+SoundOutput::SoundOutput(const ClipBank&) {}
+SoundOutput::~SoundOutput() = default;
+bool SoundOutput::is_open() const { return false; }
+void SoundOutput::tick(Nanoseconds, Nanoseconds, std::span<const SoundEvent>) {}
+void SoundOutput::stop() {}
+
+#endif
+
+}  // namespace arvik::tool

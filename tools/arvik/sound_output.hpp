@@ -1,0 +1,37 @@
+#pragma once
+
+#include <memory>
+#include <span>
+
+#include "arvik/mixer.hpp"
+
+namespace arvik::tool {
+
+/// Plays sound events through the machine's sound device, where there is one and the tool was built
+/// with SDL; silent otherwise.
+class SoundOutput {
+ public:
+  static constexpr int rate = 48'000;
+
+  /// Keeps a reference to the bank, whose clips must have `rate`.
+  explicit SoundOutput(const ClipBank& bank);
+  SoundOutput(const SoundOutput&) = delete;
+  SoundOutput& operator=(const SoundOutput&) = delete;
+  ~SoundOutput();
+
+  /// Whether there is a device.
+  [[nodiscard]] bool is_open() const;
+
+  /// Lets time pass: what the tick that began at `begin`, on the events' clock, and lasted `length`
+  /// brought. A clock that stands still, as while paused, is fine.
+  void tick(Nanoseconds begin, Nanoseconds length, std::span<const SoundEvent> events);
+
+  /// Fades out what sounds.
+  void stop();
+
+ private:
+  struct Impl;
+  std::unique_ptr<Impl> impl_;
+};
+
+}  // namespace arvik::tool
