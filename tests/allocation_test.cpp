@@ -50,12 +50,14 @@ TEST_CASE("ticks and queries allocate nothing, from the first to the last") {
 TEST_CASE("a conversation allocates nothing between lines") {
   Typesetter typesetter(Language::open("en").value());
   const GridFont font;
-  Conversation talk(typesetter, font, Box{.width = 30});
-  DialogueLine line{.speaker = "somebody with a long name", .text = markup};
+  const TypingSound sound{.name = "a name longer than any buffer is", .samples = {"knock"}};
+  Conversation talk(typesetter, font, Box{.width = 30}, {.sounds = {sound}});
+  DialogueLine line{.speaker = "somebody with a long name", .text = markup, .typing = sound.name};
   line.text += "[portrait one-with-a-name-that-is-longer-than-any-buffer]";
   REQUIRE(talk.start({line, line}).has_value());
   talk.tick(0ms);  // the first line is prepared
   std::size_t events = 0;
+  std::size_t heard = 0;
   float sum = 0;
   const std::size_t before = test::allocations();
   for (int i = 0; talk.state() != ConversationState::waiting; ++i) {
@@ -64,10 +66,12 @@ TEST_CASE("a conversation allocates nothing between lines") {
       events += event.event != nullptr ? event.event->name.size() + 1 : event.portrait.size();
     }
     sum += static_cast<float>(talk.view().shown) + talk.view().phase;
+    heard += talk.sounds().size();
   }
   const std::size_t after = test::allocations();
   CHECK(after == before);
   CHECK(events > 50);
+  CHECK(heard > 20);
   CHECK(sum > 0);
 }
 

@@ -171,3 +171,38 @@ TEST_CASE("charts are pictures of the asked kind and width") {
             .error()
             .message == "reading speeds must be more than 0, the slow one first");
 }
+
+TEST_CASE(
+    "sounds stand over their letters, in every ribbon and behind holds, and so do their waves") {
+  const std::string words = "and round went the wheel, ";
+  const Line line = line_of("Round[hold] " + words + words + words + words + words + words + words +
+                            words + "it went.");
+  ChartTrack track = line.track();
+  constexpr int rate = 8000;
+  std::vector<float> wave;
+  for (std::uint32_t i = 0; i < line.steps.size(); i += 7) {
+    track.sounds.push_back({i, line.schedule.onsets[i], 1.5F});
+    wave.resize(static_cast<std::size_t>(seconds(line.schedule.onsets[i]) * rate) + 4, 0.001F);
+    wave.push_back(0.5F);  // a peak where each sound is
+  }
+  track.wave = wave;
+  track.wave_rate = rate;
+  const ChartPlan plan = plan_chart({track});
+  REQUIRE(plan.ribbons.size() > 1);
+  std::size_t found = 0;
+  for (const ChartRibbon& ribbon : plan.ribbons) {
+    const ChartStrip& strip = ribbon.strips[0];
+    for (const ChartPennant& pennant : strip.pennants) {
+      const std::uint32_t step = track.sounds[found++].step;
+      CHECK(pennant.pitch == 1.5F);
+      for (const ChartChunk& chunk : strip.chunks) {
+        if (chunk.first_step == step) CHECK(chunk.x == Approx(pennant.x).margin(0.01));
+      }
+      const bool peak = std::any_of(strip.wave.begin(), strip.wave.end(), [&](const auto& column) {
+        return column.high == 1 && std::abs(column.x - pennant.x) < 2;
+      });
+      CHECK(peak);
+    }
+  }
+  CHECK(found == track.sounds.size());
+}
