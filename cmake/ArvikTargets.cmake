@@ -1,5 +1,7 @@
 # What all targets of the project have in common.
 
+include(GNUInstallDirs)
+
 add_library(arvik_warnings INTERFACE)
 # -Wrestrict gives false alarms on string concatenation in GCC 12 (GCC bug 105651).
 target_compile_options(
@@ -7,14 +9,37 @@ target_compile_options(
   INTERFACE -Wall -Wextra -Wpedantic -Wconversion -Wshadow
             $<$<CXX_COMPILER_ID:GNU>:-Wno-restrict> $<$<BOOL:${ARVIK_STRICT}>:-Werror>)
 
-# arvik_add_library(NAME SOURCE...): the library target arvik_NAME with the alias arvik::NAME.
+# arvik_add_library(NAME SOURCE... [REQUIRES PC_MODULE...] [NEEDS ARVIK_LIBRARY...]): the library
+# target arvik_NAME with the alias arvik::NAME, installed with its CMake and pkg-config files.
+# REQUIRES are the pkg-config modules that it links privately, NEEDS the libraries of the project
+# that it is built on.
 function(arvik_add_library name)
-  add_library(arvik_${name} ${ARGN})
-  add_library(arvik::${name} ALIAS arvik_${name})
-  set_target_properties(arvik_${name} PROPERTIES EXPORT_NAME ${name})
-  target_compile_features(arvik_${name} PUBLIC cxx_std_20)
-  target_include_directories(arvik_${name} PUBLIC $<BUILD_INTERFACE:${PROJECT_SOURCE_DIR}/include>)
-  target_link_libraries(arvik_${name} PRIVATE $<BUILD_INTERFACE:arvik_warnings>)
+  cmake_parse_arguments(PARSE_ARGV 1 arg "" "" "REQUIRES;NEEDS")
+  set(target arvik_${name})
+  add_library(${target} ${arg_UNPARSED_ARGUMENTS})
+  add_library(arvik::${name} ALIAS ${target})
+  set_target_properties(${target} PROPERTIES
+    EXPORT_NAME ${name} VERSION ${PROJECT_VERSION} SOVERSION ${PROJECT_VERSION_MAJOR}
+    POSITION_INDEPENDENT_CODE ON CXX_VISIBILITY_PRESET hidden VISIBILITY_INLINES_HIDDEN ON)
+  target_compile_features(${target} PUBLIC cxx_std_20)
+  target_include_directories(${target} PUBLIC $<BUILD_INTERFACE:${PROJECT_SOURCE_DIR}/include>
+                                              $<INSTALL_INTERFACE:${CMAKE_INSTALL_INCLUDEDIR}>)
+  target_link_libraries(${target} PRIVATE $<BUILD_INTERFACE:arvik_warnings>)
+  foreach(module ${arg_REQUIRES})
+    string(REGEX REPLACE ">=.*" "" prefix ${module})
+    string(MAKE_C_IDENTIFIER ${prefix} prefix)
+    if(NOT TARGET PkgConfig::${prefix})
+      find_package(PkgConfig REQUIRED)
+      pkg_check_modules(${prefix} REQUIRED IMPORTED_TARGET GLOBAL ${module})
+    endif()
+    target_link_libraries(${target} PRIVATE PkgConfig::${prefix})
+  endforeach()
+  foreach(need ${arg_NEEDS})
+    target_link_libraries(${target} PUBLIC arvik::${need})
+  endforeach()
+  set_property(GLOBAL APPEND PROPERTY arvik_libraries ${name})
+  set_property(GLOBAL PROPERTY arvik_${name}_requires ${arg_REQUIRES})
+  set_property(GLOBAL PROPERTY arvik_${name}_needs ${arg_NEEDS})
 endfunction()
 
 # arvik_add_program(NAME SOURCE...): an executable.

@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "arvik/diagnostic.hpp"
+#include "arvik/export.hpp"
 #include "arvik/units.hpp"
 
 /// Part of arvik::audio.
@@ -19,7 +20,7 @@ inline constexpr int max_audio_rate = 192'000;
 inline constexpr Nanoseconds max_clip_length = std::chrono::minutes(10);
 
 /// A sound in memory.
-struct AudioClip {
+struct ARVIK_API AudioClip {
   int rate = 48'000;             ///< frames per second
   int channels = 1;              ///< 1, or 2: left and right
   std::vector<float> samples{};  ///< frame after frame; full scale is -1 to 1
@@ -33,14 +34,15 @@ struct AudioClip {
 /// than two channels become one, their mean. Fails with file_unreadable, or with bad_audio if the
 /// file is broken, holds no frames, ends before its end, is longer than max_clip_length, or holds
 /// what is no number.
-[[nodiscard]] tl::expected<AudioClip, Diagnostic> read_clip(const std::string& path, int rate);
+[[nodiscard]] ARVIK_API tl::expected<AudioClip, Diagnostic> read_clip(const std::string& path,
+                                                                      int rate);
 
 /// The same sound, so many semitones higher and shorter, or lower and longer.
-[[nodiscard]] AudioClip pitched(const AudioClip& clip, double semitones);
+[[nodiscard]] ARVIK_API AudioClip pitched(const AudioClip& clip, double semitones);
 
 /// Clips by name. Those that are in it keep their addresses. Reading it is safe from any number of
 /// threads while nobody adds.
-class ClipBank {
+class ARVIK_API ClipBank {
  public:
   /// Replaces nothing: the first of a name counts.
   void add(std::string name, AudioClip clip);

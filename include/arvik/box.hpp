@@ -5,6 +5,7 @@
 #include <limits>
 #include <optional>
 
+#include "arvik/export.hpp"
 #include "arvik/language.hpp"
 
 namespace arvik {
@@ -30,7 +31,7 @@ enum class Side : std::uint8_t { left, right };
 
 /// The rectangle that text is laid out in, in the font's units. Sizes are of the whole box, padding
 /// included.
-struct Box {
+struct ARVIK_API Box {
   /// The greatest width; more than 0. The default never wraps.
   float width = std::numeric_limits<float>::infinity();
   Align align = Align::start;
@@ -70,8 +71,8 @@ struct Rect {
 
 /// Where a box of this size goes so that it stands centred above `anchor` (a speaker's head) by
 /// `gap`, moved as little as needed to stay on the screen; below the anchor if there is more room.
-[[nodiscard]] Rect place_over(Point2 anchor, float width, float height, const Rect& screen,
-                              float gap);
+[[nodiscard]] ARVIK_API Rect place_over(Point2 anchor, float width, float height,
+                                        const Rect& screen, float gap);
 
 /// How the edges and the middle of a nine-slice frame fill their place.
 enum class SliceFill : std::uint8_t { stretch, tile };
@@ -86,8 +87,8 @@ struct Slice {
 
 /// The nine parts of a frame picture of this size with these borders, for a box at `target`, row by
 /// row from the top left. Borders that are larger than the box are scaled down together.
-[[nodiscard]] std::array<Slice, 9> nine_slices(float picture_width, float picture_height,
-                                               const Padding& borders, const Rect& target,
-                                               SliceFill fill);
+[[nodiscard]] ARVIK_API std::array<Slice, 9> nine_slices(float picture_width, float picture_height,
+                                                         const Padding& borders, const Rect& target,
+                                                         SliceFill fill);
 
 }  // namespace arvik

@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "arvik/draw.hpp"
+#include "arvik/export.hpp"
 #include "arvik/schedule.hpp"
 
 /// Part of arvik::draw: the rhythm of a line as a picture. On top ribbons, with each character at
@@ -123,8 +124,8 @@ struct ChartPlan {
 
 /// Plans the ribbons of one or two tracks on a common axis. Linear but for the look back from each
 /// label to those before it that it might cover.
-[[nodiscard]] ChartPlan plan_chart(const std::vector<ChartTrack>& tracks,
-                                   const ChartOptions& options = {});
+[[nodiscard]] ARVIK_API ChartPlan plan_chart(const std::vector<ChartTrack>& tracks,
+                                             const ChartOptions& options = {});
 
 /// Paints the whole chart. `fonts` are those of the tracks' layouts. Fails with bad_box for a width
 /// out of range, a picture that would be too high, or no track.

@@ -11,6 +11,7 @@
 #include <vector>
 
 #include "arvik/box.hpp"
+#include "arvik/export.hpp"
 #include "arvik/font.hpp"
 #include "arvik/pace.hpp"
 #include "arvik/player_settings.hpp"
@@ -79,7 +80,7 @@ enum class ConversationState : std::uint8_t {
   closing
 };
 /// "closed", "opening", …
-[[nodiscard]] std::string_view conversation_state_name(ConversationState state);
+[[nodiscard]] ARVIK_API std::string_view conversation_state_name(ConversationState state);
 
 enum class ConversationEventKind : std::uint8_t {
   opened,            ///< the box is open
@@ -92,7 +93,7 @@ enum class ConversationEventKind : std::uint8_t {
   closed  ///< the box is gone and the game has its controls back; once for each start
 };
 /// "opened", "line_started", …
-[[nodiscard]] std::string_view conversation_event_name(ConversationEventKind kind);
+[[nodiscard]] ARVIK_API std::string_view conversation_event_name(ConversationEventKind kind);
 
 /// Something that the game hears of at an exact time. What it points to lives until the next tick()
 /// or stop().
@@ -160,7 +161,7 @@ struct ConversationPlace {
 ///
 /// Lines are prepared when they begin; ticks in between allocate nothing. Keeps
 /// references to the typesetter and the font, which must outlive it. One thread at a time.
-class Conversation {
+class ARVIK_API Conversation {
  public:
   Conversation(Typesetter& typesetter, const Font& font, const Box& box,
                ConversationSettings settings = {});

@@ -6,6 +6,8 @@
 #include <string_view>
 #include <vector>
 
+#include "arvik/export.hpp"
+
 /// What is wrong, and where. Functions that can fail return a Diagnostic as the error of
 /// tl::expected; functions that repair and go on (parse, lay_out) put diagnostics in their result.
 namespace arvik {
@@ -57,7 +59,7 @@ enum class DiagnosticCode : std::uint8_t {
 };
 
 /// The stable name of a code, e.g. "unknown-tag".
-[[nodiscard]] std::string_view diagnostic_name(DiagnosticCode code);
+[[nodiscard]] ARVIK_API std::string_view diagnostic_name(DiagnosticCode code);
 
 /// Half-open range of byte offsets in the source text.
 struct TextRange {
@@ -81,19 +83,19 @@ struct Diagnostic {
 /// more there were.
 inline constexpr std::size_t max_diagnostics = 100;
 
-[[nodiscard]] bool has_errors(const std::vector<Diagnostic>& diagnostics);
+[[nodiscard]] ARVIK_API bool has_errors(const std::vector<Diagnostic>& diagnostics);
 
 /// The name among `known` that is nearest to `word` by edits (insert, delete, replace, swap of
 /// neighbours), if it is near enough to be a likely slip; else empty. The view is one of `known`.
-[[nodiscard]] std::string_view nearest_name(std::string_view word,
-                                            const std::vector<std::string_view>& known);
+[[nodiscard]] ARVIK_API std::string_view nearest_name(std::string_view word,
+                                                      const std::vector<std::string_view>& known);
 
 /// A word of the input as messages quote it: in double quotes, and cut with an ellipsis when long.
-[[nodiscard]] std::string quoted_word(std::string_view word);
+[[nodiscard]] ARVIK_API std::string quoted_word(std::string_view word);
 
 /// Finds row and column of rising byte offsets of one text. Going forward costs in proportion to
 /// the bytes passed, so that locating every problem of a text is one pass over it.
-class TextLocator {
+class ARVIK_API TextLocator {
  public:
   /// Keeps the view; the text must outlive the locator.
   explicit TextLocator(std::string_view text) : text_(text) {}
@@ -112,7 +114,7 @@ class TextLocator {
 
 /// Collects the diagnostics of one source text: fills in row and column, and keeps to
 /// max_diagnostics.
-class DiagnosticSink {
+class ARVIK_API DiagnosticSink {
  public:
   /// Keeps both references for its own life.
   DiagnosticSink(std::string_view source, std::vector<Diagnostic>& out)

@@ -7,6 +7,7 @@
 #include <tl/expected.hpp>
 #include <vector>
 
+#include "arvik/export.hpp"
 #include "arvik/font_set.hpp"
 #include "arvik/frame.hpp"
 
@@ -28,7 +29,7 @@ enum class CanvasKind : std::uint8_t {
 };
 
 /// A picture that frames are painted on. 1 to 20,000 pixels in each direction.
-class Canvas {
+class ARVIK_API Canvas {
  public:
   /// Fails with bad_box for a size out of range.
   [[nodiscard]] static tl::expected<Canvas, Diagnostic> make(int width, int height, Rgba paper,
@@ -52,7 +53,7 @@ class Canvas {
 };
 
 /// Paints with the faces of one font set. Opening the faces costs; keep a painter for many frames.
-class Painter {
+class ARVIK_API Painter {
  public:
   explicit Painter(const FontSet& fonts, const DrawColors& colors = {});
   Painter(Painter&&) noexcept;
@@ -75,7 +76,7 @@ class Painter {
 };
 
 /// Short texts beside pictures, laid out and painted like any line.
-class LabelPainter {
+class ARVIK_API LabelPainter {
  public:
   /// With the faces of a font set, at a size of its own in pixels, 1 to 2000.
   LabelPainter(const FontSet& fonts, float pixels);

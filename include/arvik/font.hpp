@@ -4,6 +4,7 @@
 #include <string_view>
 #include <vector>
 
+#include "arvik/export.hpp"
 #include "arvik/language.hpp"
 #include "arvik/steps.hpp"
 #include "arvik/style.hpp"
@@ -44,7 +45,7 @@ struct ShapedGlyph {
 /// What measures and shapes text for the layout. Lengths are in the font's own units at the chosen
 /// size: pixels, or cells of a monospace grid. An implementation answers the same for the same
 /// input and may be used from several threads at once.
-class Font {
+class ARVIK_API Font {
  public:
   Font() = default;
   Font(const Font&) = default;
@@ -69,7 +70,7 @@ class Font {
 /// A monospace grid, as in a terminal: wide characters and emoji take two cells, combining marks
 /// none. Row ends and unseen characters take none, a tab takes one. Styles and sizes change
 /// nothing.
-class GridFont final : public Font {
+class ARVIK_API GridFont final : public Font {
  public:
   [[nodiscard]] FontMetrics metrics(float size, std::uint16_t face) const override;
   [[nodiscard]] bool steps_stand_alone() const override { return true; }

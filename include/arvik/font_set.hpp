@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "arvik/diagnostic.hpp"
+#include "arvik/export.hpp"
 #include "arvik/font.hpp"
 
 /// Part of arvik::fonts: real fonts, shaped by HarfBuzz, checked by FreeType.
@@ -28,7 +29,7 @@ struct FontSource {
 /// missing glyphs.
 ///
 /// Copies share the faces. Use from several threads at once is safe.
-class FontSet final : public Font {
+class ARVIK_API FontSet final : public Font {
  public:
   /// `pixel_size` is the size of an em, 1 to 2000. Fails with bad_font for a size out of range, for
   /// no sources, and for data that is no font (the message tells which one).

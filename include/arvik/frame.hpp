@@ -3,13 +3,14 @@
 #include <cstdint>
 #include <vector>
 
+#include "arvik/export.hpp"
 #include "arvik/layout.hpp"
 #include "arvik/schedule.hpp"
 
 namespace arvik {
 
 /// How steps come in where the markup does not say.
-struct FrameOptions {
+struct ARVIK_API FrameOptions {
   Entrance entrance = Entrance::cut;
   Nanoseconds entrance_time = std::chrono::milliseconds(160);
   float rise = 8;       ///< how far below its place a step begins to `rise`, in the font's units
@@ -40,11 +41,12 @@ struct Frame {
 ///
 /// The page is that of the last step shown. A glyph that stands for several steps shows by its
 /// share: it is clipped, never another glyph. Costs in proportion to the glyphs of the page.
-void make_frame(const Layout& layout, const Schedule& schedule, std::uint32_t shown,
-                Nanoseconds now, const FrameOptions& options, Frame& out);
+ARVIK_API void make_frame(const Layout& layout, const Schedule& schedule, std::uint32_t shown,
+                          Nanoseconds now, const FrameOptions& options, Frame& out);
 
 /// When each glyph of the layout begins to show, in seconds from the start of the line, for putting
 /// a line on the GPU once and drawing any moment of it from one number (docs/drawing.md).
-void glyph_onsets(const Layout& layout, const Schedule& schedule, std::vector<float>& out);
+ARVIK_API void glyph_onsets(const Layout& layout, const Schedule& schedule,
+                            std::vector<float>& out);
 
 }  // namespace arvik

@@ -10,6 +10,7 @@
 #include <vector>
 
 #include "arvik/diagnostic.hpp"
+#include "arvik/export.hpp"
 #include "arvik/steps.hpp"
 
 namespace arvik {
@@ -29,7 +30,7 @@ enum class Direction : std::uint8_t { left_to_right, right_to_left };
 
 /// Rule L2 of UAX #9: for every place of a row, from left to right, the index of what stands there.
 /// `levels` are those of the row, in logical order.
-void visual_order(std::span<const std::uint8_t> levels, std::vector<std::uint32_t>& out);
+ARVIK_API void visual_order(std::span<const std::uint8_t> levels, std::vector<std::uint32_t>& out);
 
 /// A script as its four-letter code (ISO 15924), "Latn" being 0x4C61746E.
 using ScriptCode = std::uint32_t;
@@ -46,13 +47,13 @@ struct ScriptRun {
 /// The scripts of the steps of `text`, as runs that cover them all: of each step by its first
 /// character that has one. Punctuation and blanks (Common, Inherited) take that of the step before
 /// them, or of the first step that has one.
-void find_scripts(std::string_view text, const Steps& steps, std::vector<ScriptRun>& out);
+ARVIK_API void find_scripts(std::string_view text, const Steps& steps, std::vector<ScriptRun>& out);
 
 /// What Unicode and CLDR know about one language: grapheme clusters, row-break opportunities,
 /// abbreviations. Opening one loads ICU's rules and costs about a millisecond: open it once and use
 /// it for every line. The work functions change inner state: one Language per thread at a time.
 /// Moved-from objects can only be assigned to or destroyed.
-class Language {
+class ARVIK_API Language {
  public:
   static constexpr std::size_t max_other_languages = 32;
 

@@ -4,6 +4,7 @@
 #include <string>
 #include <vector>
 
+#include "arvik/export.hpp"
 #include "arvik/markup.hpp"
 #include "arvik/steps.hpp"
 
@@ -18,6 +19,7 @@ struct LanguageRun {
 
 /// The stretches of a line that are in a language of their own, rising; the innermost tag counts.
 /// Empty if the whole line is in its own language.
-void find_languages(const MarkedText& marked, const Steps& steps, std::vector<LanguageRun>& out);
+ARVIK_API void find_languages(const MarkedText& marked, const Steps& steps,
+                              std::vector<LanguageRun>& out);
 
 }  // namespace arvik

@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "arvik/box.hpp"
+#include "arvik/export.hpp"
 #include "arvik/font.hpp"
 #include "arvik/language.hpp"
 #include "arvik/markup.hpp"
@@ -107,18 +108,20 @@ using IconSizes = std::function<IconSize(std::string_view name)>;
 /// Fails with bad_box (a size that is not more than 0, a box narrower or lower than its padding,
 /// picture and name) and text_overflows (Overflow::refuse); `out` then holds nothing of use. Linear
 /// in the text, but for `shrink` and `balanced`, which try several sizes.
-[[nodiscard]] tl::expected<void, Diagnostic> lay_out(const MarkedText& marked, const Steps& steps,
-                                                     Language& language, const Font& font,
-                                                     const Box& box, Layout& out,
-                                                     const IconSizes& icon_sizes = {});
-[[nodiscard]] tl::expected<Layout, Diagnostic> lay_out(const MarkedText& marked, const Steps& steps,
-                                                       Language& language, const Font& font,
-                                                       const Box& box,
-                                                       const IconSizes& icon_sizes = {});
+[[nodiscard]] ARVIK_API tl::expected<void, Diagnostic> lay_out(const MarkedText& marked,
+                                                               const Steps& steps,
+                                                               Language& language, const Font& font,
+                                                               const Box& box, Layout& out,
+                                                               const IconSizes& icon_sizes = {});
+[[nodiscard]] ARVIK_API tl::expected<Layout, Diagnostic> lay_out(const MarkedText& marked,
+                                                                 const Steps& steps,
+                                                                 Language& language,
+                                                                 const Font& font, const Box& box,
+                                                                 const IconSizes& icon_sizes = {});
 
 /// The steps that begin the second and all further rows and pages, for schedule().
-[[nodiscard]] RowStarts row_starts(const Layout& layout);
-void row_starts(const Layout& layout, RowStarts& out);
+[[nodiscard]] ARVIK_API RowStarts row_starts(const Layout& layout);
+ARVIK_API void row_starts(const Layout& layout, RowStarts& out);
 
 /// A line as one string with its rows cut by newlines, for engines that draw strings: no prefix of
 /// it ever wraps again.
@@ -128,6 +131,7 @@ struct RowText {
   std::vector<Extent> extents;
 };
 
-[[nodiscard]] RowText row_text(const MarkedText& marked, const Steps& steps, const Layout& layout);
+[[nodiscard]] ARVIK_API RowText row_text(const MarkedText& marked, const Steps& steps,
+                                         const Layout& layout);
 
 }  // namespace arvik

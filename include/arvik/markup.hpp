@@ -10,6 +10,7 @@
 #include <vector>
 
 #include "arvik/diagnostic.hpp"
+#include "arvik/export.hpp"
 #include "arvik/units.hpp"
 
 /// Markup: `[name arguments]` is a point, `[name arguments: content]` a span, `[[` and `]]` are
@@ -152,8 +153,9 @@ struct Vocabulary {
 /// Parses markup. Never fails: what it cannot read is shown as it stands, with a diagnostic; so are
 /// styles and values that the vocabulary does not have. Text beyond max_text_bytes is cut off
 /// (text_too_long). `out` is replaced and its memory reused. Linear in the source.
-void parse(std::string_view source, MarkedText& out, const Vocabulary& vocabulary = {});
-[[nodiscard]] MarkedText parse(std::string_view source, const Vocabulary& vocabulary = {});
+ARVIK_API void parse(std::string_view source, MarkedText& out, const Vocabulary& vocabulary = {});
+[[nodiscard]] ARVIK_API MarkedText parse(std::string_view source,
+                                         const Vocabulary& vocabulary = {});
 
 /// Where a tag begins, ends or stands.
 enum class EdgeKind : std::uint8_t { begin, end, point };
@@ -167,7 +169,7 @@ struct Edge {
 
 /// Walks all span begins, span ends and points of a text in the order of the source. That order
 /// tells what comes first where several stand at one place. Allocates nothing.
-class EdgeWalker {
+class ARVIK_API EdgeWalker {
  public:
   /// Keeps a pointer; `marked` must outlive the walker and not change.
   explicit EdgeWalker(const MarkedText& marked);

@@ -11,6 +11,7 @@
 
 #include "arvik/audio_clip.hpp"
 #include "arvik/diagnostic.hpp"
+#include "arvik/export.hpp"
 #include "arvik/typing_player.hpp"
 
 /// Part of arvik::audio: turns sound events into samples, live or into a file.
@@ -34,8 +35,8 @@ struct Cue {
 };
 
 /// The cue of an event; nothing if the bank has no clip of its name, or if it has another rate.
-[[nodiscard]] std::optional<Cue> make_cue(const SoundEvent& event, const ClipBank& bank,
-                                          const MixOptions& options);
+[[nodiscard]] ARVIK_API std::optional<Cue> make_cue(const SoundEvent& event, const ClipBank& bank,
+                                                    const MixOptions& options);
 
 /// Mixes cues into blocks of samples. What begins at a cue begins at exactly its frame.
 ///
@@ -49,7 +50,7 @@ struct Cue {
 /// Allocates while cues wait and where a clip is first heard at a pitch; those are kept.
 ///
 /// One thread at a time. Moved-from objects can only be assigned to or destroyed.
-class Mixer {
+class ARVIK_API Mixer {
  public:
   explicit Mixer(const MixOptions& options = {});
   Mixer(Mixer&&) noexcept;
@@ -91,15 +92,15 @@ struct MixResult {
 /// the sum would exceed mix_ceiling, the whole mix is lowered, so that nothing clips and nothing is
 /// distorted; for that it is computed twice. `progress`, if given, is called with 0 to 1. The same
 /// cues give the same samples.
-MixResult mix(std::span<const Cue> cues, Nanoseconds length, const MixOptions& options,
-              const std::function<void(std::span<const float>)>& sink,
-              const std::function<void(double)>& progress = {});
+ARVIK_API MixResult mix(std::span<const Cue> cues, Nanoseconds length, const MixOptions& options,
+                        const std::function<void(std::span<const float>)>& sink,
+                        const std::function<void(double)>& progress = {});
 
 enum class WavFormat : std::uint8_t { int16, float32 };
 
 /// Writes what `mix` makes as a WAV file. Fails with file_unwritable, with the reason; what was
 /// written then is left behind.
-[[nodiscard]] tl::expected<MixResult, Diagnostic> write_mix(
+[[nodiscard]] ARVIK_API tl::expected<MixResult, Diagnostic> write_mix(
     const std::string& path, std::span<const Cue> cues, Nanoseconds length,
     const MixOptions& options, WavFormat format = WavFormat::int16,
     const std::function<void(double)>& progress = {});

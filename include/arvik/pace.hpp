@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "arvik/diagnostic.hpp"
+#include "arvik/export.hpp"
 #include "arvik/markup.hpp"
 #include "arvik/units.hpp"
 
@@ -29,7 +30,7 @@ struct CharacterPause {
 /// Rests follow the meaning of the text, not single characters: a run of punctuation rests once,
 /// after its last character, with the longest of its classes; full stops and commas inside numbers
 /// and names do not rest. docs/pacing.md has the rules.
-struct Pace {
+struct ARVIK_API Pace {
   /// Steps per second; min_rate to max_rate.
   double rate = 30.0;
 
@@ -70,9 +71,9 @@ struct Pace {
 
 /// The first value of a pace that is out of its range, as a bad_pace diagnostic; nothing if the
 /// pace is good.
-[[nodiscard]] std::optional<Diagnostic> find_problem(const Pace& pace);
+[[nodiscard]] ARVIK_API std::optional<Diagnostic> find_problem(const Pace& pace);
 
 /// The pace for a player who asked for less motion: without jitter.
-[[nodiscard]] Pace with_reduced_motion(Pace pace);
+[[nodiscard]] ARVIK_API Pace with_reduced_motion(Pace pace);
 
 }  // namespace arvik

@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "arvik/diagnostic.hpp"
+#include "arvik/export.hpp"
 #include "arvik/pace.hpp"
 
 /// Part of arvik::script. Paces as JSON; schemas/pace.schema.json describes the format. A file
@@ -28,12 +29,12 @@ struct NamedPace {
 
 /// Reads all paces of a file, in its order. On failure answers every problem, with its place in the
 /// text: bad_json, bad_value, unknown_key, bad_pace, unknown_pace, pace_loop.
-[[nodiscard]] tl::expected<std::vector<NamedPace>, std::vector<Diagnostic>> parse_paces(
+[[nodiscard]] ARVIK_API tl::expected<std::vector<NamedPace>, std::vector<Diagnostic>> parse_paces(
     std::string_view json);
 
 /// Reads one pace of a file: the one of that name, or the only one. Fails as parse_paces does, and
 /// with unknown_pace if there is none of that name, or several and no name was given.
-[[nodiscard]] tl::expected<Pace, std::vector<Diagnostic>> parse_pace(std::string_view json,
-                                                                     std::string_view name = {});
+[[nodiscard]] ARVIK_API tl::expected<Pace, std::vector<Diagnostic>> parse_pace(
+    std::string_view json, std::string_view name = {});
 
 }  // namespace arvik

@@ -4,6 +4,7 @@
 #include <string>
 #include <vector>
 
+#include "arvik/export.hpp"
 #include "arvik/frame.hpp"
 #include "arvik/pace.hpp"
 #include "arvik/reveal.hpp"
@@ -21,27 +22,28 @@ struct PlayerSpeed {
 };
 
 /// slow (x0.6), normal, fast (x1.8), instant.
-[[nodiscard]] std::vector<PlayerSpeed> default_speeds();
+[[nodiscard]] ARVIK_API std::vector<PlayerSpeed> default_speeds();
 
-struct PlayerSettings {
+struct ARVIK_API PlayerSettings {
   std::vector<PlayerSpeed> speeds = default_speeds();  ///< the game may change it
   std::size_t speed = 1;                               ///< index in speeds; beyond: the last
   bool reduced_motion = false;                         ///< entrances are cuts, and intervals even
 };
 
 /// Sets the speed of a reveal; call it when a line starts and when the player changes the setting.
-void apply(const PlayerSettings& settings, Reveal& reveal);
+ARVIK_API void apply(const PlayerSettings& settings, Reveal& reveal);
 /// The pace and the frame options that these settings make of the game's.
-[[nodiscard]] Pace adjusted(const PlayerSettings& settings, Pace pace);
-[[nodiscard]] FrameOptions adjusted(const PlayerSettings& settings, FrameOptions options);
+[[nodiscard]] ARVIK_API Pace adjusted(const PlayerSettings& settings, Pace pace);
+[[nodiscard]] ARVIK_API FrameOptions adjusted(const PlayerSettings& settings, FrameOptions options);
 
 /// Characters a minute of somebody who reads so many words. A word counts as six characters, its
 /// blank included, the usual measure for English; give your language's own for others.
-[[nodiscard]] double characters_per_minute(double words_per_minute, double characters_per_word = 6);
+[[nodiscard]] ARVIK_API double characters_per_minute(double words_per_minute,
+                                                     double characters_per_word = 6);
 
 /// The rate at which `sample` would last as long as somebody needs to read it: what is left of that
 /// time after the pauses goes to the letters. Take a long sample, a scene or more, at the pace in
 /// question. min_rate to max_rate; max_rate where the pauses alone take longer than reading.
-[[nodiscard]] double suggested_rate(const Schedule& sample, double characters_per_minute);
+[[nodiscard]] ARVIK_API double suggested_rate(const Schedule& sample, double characters_per_minute);
 
 }  // namespace arvik

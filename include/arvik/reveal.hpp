@@ -4,6 +4,7 @@
 #include <limits>
 #include <span>
 
+#include "arvik/export.hpp"
 #include "arvik/schedule.hpp"
 #include "arvik/steps.hpp"
 
@@ -44,7 +45,7 @@ struct RevealPlace {
 /// can save one and come back to it. It keeps pointers: steps and schedule must outlive it and all
 /// its copies, and must not change. No function allocates, fails or throws. One thread at a time
 /// for each Reveal; any number of them may share a schedule.
-class Reveal {
+class ARVIK_API Reveal {
  public:
   /// A reveal of nothing: finished, no events.
   Reveal() = default;

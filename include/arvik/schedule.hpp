@@ -6,6 +6,7 @@
 #include <tl/expected.hpp>
 #include <vector>
 
+#include "arvik/export.hpp"
 #include "arvik/language.hpp"
 #include "arvik/markup.hpp"
 #include "arvik/pace.hpp"
@@ -28,7 +29,7 @@ enum class PauseReason : std::uint8_t {
 };
 
 /// "sentence", "row end", …; empty for none.
-[[nodiscard]] std::string_view pause_reason_name(PauseReason reason);
+[[nodiscard]] ARVIK_API std::string_view pause_reason_name(PauseReason reason);
 
 /// The rest after a step, for the steps that have one.
 struct StepPause {
@@ -54,7 +55,7 @@ enum class EventKind : std::uint8_t {
 };
 
 /// "mark", "mark_begin", …, as in exported files.
-[[nodiscard]] std::string_view event_kind_name(EventKind kind);
+[[nodiscard]] ARVIK_API std::string_view event_kind_name(EventKind kind);
 
 /// Something that the game hears of at an exact time.
 struct Event {
@@ -98,9 +99,11 @@ struct Schedule {
 /// there, and then a page event.
 ///
 /// Fails with bad_pace; `out` is unchanged then. Linear; reuses the memory of `out`.
-[[nodiscard]] tl::expected<void, Diagnostic> schedule(const MarkedText& marked, const Steps& steps,
-                                                      Language& language, const Pace& pace,
-                                                      Schedule& out, const RowStarts& starts = {});
+[[nodiscard]] ARVIK_API tl::expected<void, Diagnostic> schedule(const MarkedText& marked,
+                                                                const Steps& steps,
+                                                                Language& language,
+                                                                const Pace& pace, Schedule& out,
+                                                                const RowStarts& starts = {});
 [[nodiscard]] tl::expected<Schedule, Diagnostic> schedule(const MarkedText& marked,
                                                           const Steps& steps, Language& language,
                                                           const Pace& pace = {},

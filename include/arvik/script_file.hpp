@@ -9,6 +9,7 @@
 #include "arvik/box.hpp"
 #include "arvik/conversation.hpp"
 #include "arvik/diagnostic.hpp"
+#include "arvik/export.hpp"
 #include "arvik/markup.hpp"
 #include "arvik/pace_file.hpp"
 #include "arvik/sound_file.hpp"
@@ -37,7 +38,7 @@ struct ScriptConversation {
   std::vector<DialogueLine> lines{};  ///< with paces and typing sounds looked up
 };
 
-struct Script {
+struct ARVIK_API Script {
   std::string locale = "en";  ///< BCP 47
   std::vector<Speaker> cast{};
   std::vector<NamedPace> paces{};
@@ -58,10 +59,12 @@ struct Script {
 /// unknown_key, unknown_speaker, unknown_portrait, unknown_pace, pace_loop, bad_pace, bad_sound,
 /// unknown_sound (where the script has sounds or clips at all), duplicate_id, and the codes of
 /// parse(). A script with warnings alone is read.
-[[nodiscard]] tl::expected<Script, std::vector<Diagnostic>> parse_script(std::string_view json);
+[[nodiscard]] ARVIK_API tl::expected<Script, std::vector<Diagnostic>> parse_script(
+    std::string_view json);
 
 /// A conversation's place as JSON, and back. Reading fails with bad_json or bad_value.
-[[nodiscard]] std::string write_place(const ConversationPlace& place);
-[[nodiscard]] tl::expected<ConversationPlace, Diagnostic> read_place(std::string_view json);
+[[nodiscard]] ARVIK_API std::string write_place(const ConversationPlace& place);
+[[nodiscard]] ARVIK_API tl::expected<ConversationPlace, Diagnostic> read_place(
+    std::string_view json);
 
 }  // namespace arvik

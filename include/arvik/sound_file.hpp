@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "arvik/diagnostic.hpp"
+#include "arvik/export.hpp"
 #include "arvik/typing_sound.hpp"
 
 /// Part of arvik::script. Typing sounds as JSON; schemas/sounds.schema.json describes the format:
@@ -32,6 +33,7 @@ struct SoundFile {
 
 /// Reads a file of sounds, in its order. On failure answers every problem, with its place in the
 /// text: bad_json, bad_value, unknown_key, bad_sound.
-[[nodiscard]] tl::expected<SoundFile, std::vector<Diagnostic>> parse_sounds(std::string_view json);
+[[nodiscard]] ARVIK_API tl::expected<SoundFile, std::vector<Diagnostic>> parse_sounds(
+    std::string_view json);
 
 }  // namespace arvik

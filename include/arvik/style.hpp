@@ -3,6 +3,7 @@
 #include <cstdint>
 #include <vector>
 
+#include "arvik/export.hpp"
 #include "arvik/markup.hpp"
 #include "arvik/steps.hpp"
 
@@ -32,6 +33,7 @@ struct StyleRun {
 
 /// The styles of a line, run by run, covering every step. Inner spans win over outer ones. A style
 /// that changes inside a step counts from the next step on.
-void find_styles(const MarkedText& marked, const Steps& steps, std::vector<StyleRun>& out);
+ARVIK_API void find_styles(const MarkedText& marked, const Steps& steps,
+                           std::vector<StyleRun>& out);
 
 }  // namespace arvik

@@ -5,6 +5,7 @@
 #include <vector>
 
 #include "arvik/diagnostic.hpp"
+#include "arvik/export.hpp"
 #include "arvik/markup.hpp"
 
 /// Part of arvik::script. Named styles as JSON; schemas/styles.schema.json describes the format. A
@@ -15,7 +16,7 @@ namespace arvik {
 
 /// Reads all styles of a file, in its order. On failure answers every problem, with its place in
 /// the text: bad_json, bad_value, unknown_key.
-[[nodiscard]] tl::expected<std::vector<NamedStyle>, std::vector<Diagnostic>> parse_styles(
+[[nodiscard]] ARVIK_API tl::expected<std::vector<NamedStyle>, std::vector<Diagnostic>> parse_styles(
     std::string_view json);
 
 }  // namespace arvik

@@ -2,6 +2,7 @@
 
 #include <string>
 
+#include "arvik/export.hpp"
 #include "arvik/language.hpp"
 #include "arvik/markup.hpp"
 #include "arvik/schedule.hpp"
@@ -21,27 +22,27 @@ struct CueOptions {
 };
 
 /// What a WebVTT file begins with.
-[[nodiscard]] std::string vtt_header();
+[[nodiscard]] ARVIK_API std::string vtt_header();
 
 /// One line as a WebVTT cue with timestamps inside its text, and the empty row behind it. Bold,
 /// italic, underline and language are kept; colours, sizes, icons, marks and holds are not, as
 /// WebVTT has nothing for them. Times are rounded to milliseconds; what falls into one shares a
 /// timestamp. Empty text gives an empty string: there is no cue without text.
-[[nodiscard]] std::string vtt_cue(const MarkedText& marked, const Steps& steps,
-                                  const Schedule& schedule, Language& language,
-                                  const CueOptions& options = {});
+[[nodiscard]] ARVIK_API std::string vtt_cue(const MarkedText& marked, const Steps& steps,
+                                            const Schedule& schedule, Language& language,
+                                            const CueOptions& options = {});
 
 /// When the cue of a line ends: the line's finish and options.stay behind it, at least 1 ms after
 /// its begin; in whole milliseconds, so that the next cue may begin just there.
-[[nodiscard]] Nanoseconds cue_end(const Schedule& schedule, const CueOptions& options);
+[[nodiscard]] ARVIK_API Nanoseconds cue_end(const Schedule& schedule, const CueOptions& options);
 
 /// A line as an SSML document: pauses as breaks in whole milliseconds, one for each place; rates as
 /// prosody in percent of `rate`, that of the line's pace; marks, and holds and sounds as marks
 /// named `hold` and `sound-NAME`; languages. The end of a mark that is a span is named `NAME-end`.
 /// Breaks before the first word stand behind a mark `line-begin`, because some synthesisers drop
 /// breaks that nothing stands before.
-[[nodiscard]] std::string ssml_document(const MarkedText& marked, const Steps& steps,
-                                        const Schedule& schedule, const Language& language,
-                                        double rate);
+[[nodiscard]] ARVIK_API std::string ssml_document(const MarkedText& marked, const Steps& steps,
+                                                  const Schedule& schedule,
+                                                  const Language& language, double rate);
 
 }  // namespace arvik

@@ -4,6 +4,7 @@
 #include <tl/expected.hpp>
 #include <utility>
 
+#include "arvik/export.hpp"
 #include "arvik/layout.hpp"
 #include "arvik/markup.hpp"
 #include "arvik/pace.hpp"
@@ -26,7 +27,7 @@ struct PreparedLine {
 
 /// The common case in one call: parse, segment, schedule, lay out. Holds the language and working
 /// memory; keep one per thread and use it for every line.
-class Typesetter {
+class ARVIK_API Typesetter {
  public:
   explicit Typesetter(Language language) : language_(std::move(language)) {}
 

@@ -4,6 +4,7 @@
 #include <string_view>
 #include <vector>
 
+#include "arvik/export.hpp"
 #include "arvik/reveal.hpp"
 #include "arvik/typing_sound.hpp"
 
@@ -20,7 +21,7 @@ enum class SoundEventKind : std::uint8_t {
   voice_end
 };
 /// "typing", "loop_begin", …
-[[nodiscard]] std::string_view sound_event_name(SoundEventKind kind);
+[[nodiscard]] ARVIK_API std::string_view sound_event_name(SoundEventKind kind);
 
 /// Something to be heard at an exact time.
 struct SoundEvent {
@@ -46,7 +47,7 @@ struct SoundEvent {
 ///
 /// A small value: a copy goes on by itself. Keeps a pointer to the plan. Allocates nothing but for
 /// the growth of `out`. One thread at a time.
-class TypingPlayer {
+class ARVIK_API TypingPlayer {
  public:
   /// Silent until begin().
   TypingPlayer() = default;

@@ -10,6 +10,7 @@
 #include <vector>
 
 #include "arvik/diagnostic.hpp"
+#include "arvik/export.hpp"
 #include "arvik/language.hpp"
 #include "arvik/markup.hpp"
 #include "arvik/pace.hpp"
@@ -52,7 +53,7 @@ inline constexpr std::uint32_t max_sound_voices = 16;
 
 /// The profile of the small sound played as characters appear: what makes a speaker. It says what
 /// is played, never how: samples are names, whatever the game finds its sounds by.
-struct TypingSound {
+struct ARVIK_API TypingSound {
   std::string name{};
   std::vector<std::string> samples{};  ///< at least one
   SampleChoice choice = SampleChoice::cycle;
@@ -86,7 +87,7 @@ inline constexpr int pitch_parts = 16;
 inline constexpr std::uint32_t contour_steps = 6;
 
 /// The first value that is out of its range, as a bad_sound diagnostic; nothing if it is good.
-[[nodiscard]] std::optional<Diagnostic> find_problem(const TypingSound& sound);
+[[nodiscard]] ARVIK_API std::optional<Diagnostic> find_problem(const TypingSound& sound);
 
 /// What one step sounds like.
 struct StepSound {
@@ -122,7 +123,7 @@ struct TypingPlan {
 /// Everything random is drawn from the sound's seed, the text and the step (by letter: from the
 /// seed and the letter). `pace` is asked for its abbreviations, where a sentence's end moves the
 /// pitch. Fails with bad_sound. Linear.
-[[nodiscard]] tl::expected<TypingPlan, Diagnostic> plan_typing(
+[[nodiscard]] ARVIK_API tl::expected<TypingPlan, Diagnostic> plan_typing(
     const MarkedText& marked, const Steps& steps, Language& language, const Schedule& schedule,
     std::span<const TypingSound> sounds, std::string_view name, const Pace& pace = {});
 

@@ -5,6 +5,8 @@
 #include <string_view>
 #include <tl/expected.hpp>
 
+#include "arvik/export.hpp"
+
 /// Units as people write them in markup and files: times (`400ms`, `1.5s`) and rates (`20cps`,
 /// `x0.5`). Everything computed from them is in integer nanoseconds.
 namespace arvik {
@@ -36,26 +38,27 @@ struct RateChange {
 
 /// Reads a time: a decimal number and a unit, `ms` or `s`, without a blank between; 0 to one hour.
 /// Fails with a sentence for people.
-[[nodiscard]] tl::expected<Nanoseconds, std::string> parse_time(std::string_view word);
+[[nodiscard]] ARVIK_API tl::expected<Nanoseconds, std::string> parse_time(std::string_view word);
 
 /// Reads an absolute rate, `30cps`, min_rate to max_rate. Fails with a sentence for people.
-[[nodiscard]] tl::expected<double, std::string> parse_rate(std::string_view word);
+[[nodiscard]] ARVIK_API tl::expected<double, std::string> parse_rate(std::string_view word);
 
 /// Reads an absolute or a relative rate; a factor is 0.01 to 100. Fails with a sentence for people.
-[[nodiscard]] tl::expected<RateChange, std::string> parse_rate_change(std::string_view word);
+[[nodiscard]] ARVIK_API tl::expected<RateChange, std::string> parse_rate_change(
+    std::string_view word);
 
 /// Reads a percentage, `120%`: 0 to 100000. Fails with a sentence for people.
-[[nodiscard]] tl::expected<double, std::string> parse_percent(std::string_view word);
+[[nodiscard]] ARVIK_API tl::expected<double, std::string> parse_percent(std::string_view word);
 
 /// Reads a musical interval, `-2st` or `+0.5st` (semitones): -48 to 48. Fails with a sentence for
 /// people.
-[[nodiscard]] tl::expected<double, std::string> parse_semitones(std::string_view word);
+[[nodiscard]] ARVIK_API tl::expected<double, std::string> parse_semitones(std::string_view word);
 
 /// Reads a gain, `-6dB` or `+3dB`: -96 to 24. Fails with a sentence for people.
-[[nodiscard]] tl::expected<double, std::string> parse_decibels(std::string_view word);
+[[nodiscard]] ARVIK_API tl::expected<double, std::string> parse_decibels(std::string_view word);
 
 /// Reads a plain decimal number: digits, at most one point, no sign and no exponent.
-[[nodiscard]] tl::expected<double, std::string> parse_decimal(std::string_view word);
+[[nodiscard]] ARVIK_API tl::expected<double, std::string> parse_decimal(std::string_view word);
 
 /// `a + b`, both at least 0, stopping at max_duration.
 [[nodiscard]] constexpr Nanoseconds add_saturated(Nanoseconds a, Nanoseconds b) {
@@ -64,6 +67,6 @@ struct RateChange {
 
 /// The interval of one step at `steps_per_second`, rounded to the nearest nanosecond. The rate is
 /// first brought into min_rate to max_rate.
-[[nodiscard]] Nanoseconds interval_of(double steps_per_second);
+[[nodiscard]] ARVIK_API Nanoseconds interval_of(double steps_per_second);
 
 }  // namespace arvik

@@ -6,6 +6,7 @@
 #include <string>
 #include <string_view>
 
+#include "arvik/export.hpp"
 #include "arvik/steps.hpp"
 
 /// Single characters: decoding, repair and properties. Everything here is a pure function.
@@ -20,9 +21,9 @@ struct Decoded {
   bool valid = true;       ///< false: code_point is U+FFFD for bytes that are not UTF-8
 };
 
-/// Decodes at `at`, which must lie inside `text`. Wrong bytes give one U+FFFD per maximal subpart
+/// Exported for arvik::fonts. Decodes at `at`, which must lie inside `text`. Wrong bytes give one U+FFFD per maximal subpart
 /// (The Unicode Standard, chapter 3, "U+FFFD Substitution of Maximal Subparts").
-[[nodiscard]] Decoded decode_any(std::string_view text, std::size_t at);
+[[nodiscard]] ARVIK_API Decoded decode_any(std::string_view text, std::size_t at);
 
 /// The same; common valid sequences of one to three bytes are read in place.
 [[nodiscard]] inline Decoded decode(std::string_view text, std::size_t at) {

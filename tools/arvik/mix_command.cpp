@@ -159,6 +159,16 @@ void print_summary(const MixCommandOptions& options, const Performance& heard,
   fmt::print("\n");
 }
 
+// With a bar that counts seconds of the mix.
+tl::expected<MixResult, Diagnostic> write(const MixCommandOptions& options,
+                                          const Performance& heard, const MixOptions& mixing) {
+  const double seconds = std::ceil(std::chrono::duration<double>(heard.length).count());
+  ProgressBar bar(static_cast<std::size_t>(seconds));
+  return write_mix(options.output, heard.cues, heard.length, mixing,
+                   options.as_float ? WavFormat::float32 : WavFormat::int16,
+                   [&](double done) { bar.set(static_cast<std::size_t>(done * seconds)); });
+}
+
 void run(const MixCommandOptions& options, ExitStatus& status) {
   Piece piece = read_piece(options, status);
   if (options.seed) {
@@ -183,12 +193,7 @@ void run(const MixCommandOptions& options, ExitStatus& status) {
   CueMaker make(piece.sounds.bank, mixing);
   const Performance heard = perform(talk, make, read_skips(options.skips));
   report_missing(make);
-  constexpr std::size_t whole = 1000;
-  ProgressBar bar(whole);
-  const auto mixed =
-      write_mix(options.output, heard.cues, heard.length, mixing,
-                options.as_float ? WavFormat::float32 : WavFormat::int16,
-                [&](double done) { bar.set(static_cast<std::size_t>(done * whole)); });
+  const auto mixed = write(options, heard, mixing);
   if (!mixed) throw Failure(wrong_usage, mixed.error().message);
   print_summary(options, heard, *mixed);
 }
