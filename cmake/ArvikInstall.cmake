@@ -56,7 +56,7 @@ if(ARVIK_BUILD_TOOL)
       string(REGEX REPLACE "-$" "" page "arvik-${command}")
       add_custom_command(
         OUTPUT ${page}.1 DEPENDS arvik_tool
-        COMMAND ${HELP2MAN} --no-info --version-string=${PROJECT_VERSION}
+        COMMAND ${HELP2MAN} --no-info --locale=C.UTF-8 --version-string=${PROJECT_VERSION}
                 "--name=timed reveal of dialogue text" --output=${page}.1
                 "$<TARGET_FILE:arvik_tool> ${command}"
         VERBATIM)

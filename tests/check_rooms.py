@@ -8,15 +8,16 @@ import re
 import sys
 
 # From the bottom up; rooms of one row do not know each other.
-LEVELS = [["base"], ["unicode"], ["markup"], ["pacing", "layout"], ["playback", "fonts"], ["line", "sound"], ["conversation"], ["script", "draw", "audio"]]
+LEVELS = [["base"], ["unicode"], ["markup"], ["pacing", "layout"], ["playback", "fonts"], ["line", "sound"], ["conversation"], ["script", "draw", "audio"], ["c"]]
 ROOM_OF_HEADER = {
-    "units": "base", "diagnostic": "base",
+    "units": "base", "diagnostic": "base", "export": "base",
     "steps": "unicode", "language": "unicode",
     "markup": "markup", "style": "markup", "language_runs": "markup",
     "pace": "pacing", "schedule": "pacing",
     "font": "layout", "box": "layout", "layout": "layout",
     "font_set": "fonts",
     "reveal": "playback", "frame": "playback", "player_settings": "playback", "draw": "draw", "chart": "draw",
+    "arvik.h": "c",
     "typing_sound": "sound", "typing_player": "sound",
     "audio_clip": "audio", "mixer": "audio",
     "typesetter": "line", "conversation": "conversation", "arvik": "conversation",
@@ -40,12 +41,12 @@ def room_of(path, root):
     parts = path.relative_to(root).parts
     if parts[0] == "src":
         return parts[1]
-    return ROOM_OF_HEADER.get(path.stem)
+    return ROOM_OF_HEADER.get(path.name) or ROOM_OF_HEADER.get(path.stem)
 
 
 def main(root):
     problems, files = [], 0
-    for path in sorted([*root.glob("include/arvik/*.hpp"), *root.glob("src/*/*")]):
+    for path in sorted([*root.glob("include/arvik/*.h*"), *root.glob("src/*/*")]):
         room = room_of(path, root)
         if room is None:
             problems.append(f"{path}: belongs to no room; add it to ROOM_OF_HEADER")
@@ -54,7 +55,8 @@ def main(root):
         for name in re.findall(r'^#include [<"]([^>"]+)[>"]', path.read_text(), re.M):
             other = None
             if name.startswith("arvik/"):
-                other = ROOM_OF_HEADER.get(pathlib.PurePath(name).stem)
+                header = pathlib.PurePath(name)
+                other = ROOM_OF_HEADER.get(header.name) or ROOM_OF_HEADER.get(header.stem)
             elif name.startswith("../"):
                 other = name.split("/")[1]
             if other and other != room and level(other) >= level(room):

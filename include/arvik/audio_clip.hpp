@@ -20,7 +20,7 @@ inline constexpr int max_audio_rate = 192'000;
 inline constexpr Nanoseconds max_clip_length = std::chrono::minutes(10);
 
 /// A sound in memory.
-struct ARVIK_API AudioClip {
+struct AudioClip {
   int rate = 48'000;             ///< frames per second
   int channels = 1;              ///< 1, or 2: left and right
   std::vector<float> samples{};  ///< frame after frame; full scale is -1 to 1

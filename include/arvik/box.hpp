@@ -31,7 +31,7 @@ enum class Side : std::uint8_t { left, right };
 
 /// The rectangle that text is laid out in, in the font's units. Sizes are of the whole box, padding
 /// included.
-struct ARVIK_API Box {
+struct Box {
   /// The greatest width; more than 0. The default never wraps.
   float width = std::numeric_limits<float>::infinity();
   Align align = Align::start;

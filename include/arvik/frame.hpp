@@ -10,7 +10,7 @@
 namespace arvik {
 
 /// How steps come in where the markup does not say.
-struct ARVIK_API FrameOptions {
+struct FrameOptions {
   Entrance entrance = Entrance::cut;
   Nanoseconds entrance_time = std::chrono::milliseconds(160);
   float rise = 8;       ///< how far below its place a step begins to `rise`, in the font's units

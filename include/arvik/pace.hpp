@@ -30,7 +30,7 @@ struct CharacterPause {
 /// Rests follow the meaning of the text, not single characters: a run of punctuation rests once,
 /// after its last character, with the longest of its classes; full stops and commas inside numbers
 /// and names do not rest. docs/pacing.md has the rules.
-struct ARVIK_API Pace {
+struct Pace {
   /// Steps per second; min_rate to max_rate.
   double rate = 30.0;
 

@@ -24,7 +24,7 @@ struct PlayerSpeed {
 /// slow (x0.6), normal, fast (x1.8), instant.
 [[nodiscard]] ARVIK_API std::vector<PlayerSpeed> default_speeds();
 
-struct ARVIK_API PlayerSettings {
+struct PlayerSettings {
   std::vector<PlayerSpeed> speeds = default_speeds();  ///< the game may change it
   std::size_t speed = 1;                               ///< index in speeds; beyond: the last
   bool reduced_motion = false;                         ///< entrances are cuts, and intervals even

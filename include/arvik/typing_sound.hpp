@@ -53,7 +53,7 @@ inline constexpr std::uint32_t max_sound_voices = 16;
 
 /// The profile of the small sound played as characters appear: what makes a speaker. It says what
 /// is played, never how: samples are names, whatever the game finds its sounds by.
-struct ARVIK_API TypingSound {
+struct TypingSound {
   std::string name{};
   std::vector<std::string> samples{};  ///< at least one
   SampleChoice choice = SampleChoice::cycle;

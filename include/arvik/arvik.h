@@ -1,0 +1,308 @@
+/* Arvik for C and for whatever speaks C (target arvik::c, library libarvik_c).
+ *
+ * Text is UTF-8. Text that goes in has a length in bytes, or is NUL-terminated where the length is
+ * ARVIK_NUL; text that comes out is NUL-terminated and has its length beside it where it may hold
+ * NULs. Times are nanoseconds (_ns), of the line unless said otherwise. Indices begin at 0.
+ *
+ * Ownership. A *_create or *_prepare function gives an object that the matching *_destroy ends;
+ * destroying NULL does nothing. Objects may be destroyed in any order: what needs another keeps it
+ * alive. Pointers that come out belong to the object they were asked of and live as long as it, or
+ * as long as the function says.
+ *
+ * Structs that go in or come out begin with their size, which the caller sets to sizeof; so a
+ * program and a library of different versions understand each other. What an older caller does not
+ * know of is left out, what an older library does not know of is ignored.
+ *
+ * Errors. Functions that can fail answer NULL or 0 and fill the arvik_error, if one was given. Bad
+ * indices and NULL objects answer 0, NULL, or an empty struct. No exception crosses this interface.
+ *
+ * Threads. An arvik_setter serves one thread at a time, and so does each reveal and talk. Lines and
+ * fonts do not change and may be read by any number of threads. There is no global state. */
+#ifndef ARVIK_ARVIK_H
+#define ARVIK_ARVIK_H
+
+#include <stddef.h>
+#include <stdint.h>
+
+#if defined(__GNUC__) && !defined(_WIN32)
+#define ARVIK_C_API __attribute__((visibility("default")))
+#else
+#define ARVIK_C_API
+#endif
+
+#ifdef __cplusplus
+extern "C" {
+#endif
+
+/* The version of this interface that a program is compiled with, and the one of the library. They
+ * understand each other if they are equal. */
+#define ARVIK_ABI 1
+ARVIK_C_API uint32_t arvik_abi_version(void);
+
+/* Instead of a length: the text ends with its NUL. */
+#define ARVIK_NUL SIZE_MAX
+
+typedef struct arvik_setter arvik_setter; /* prepares lines of one language */
+typedef struct arvik_font arvik_font;     /* what measures text */
+typedef struct arvik_line arvik_line;     /* one prepared line */
+typedef struct arvik_reveal arvik_reveal; /* the playback of a line */
+typedef struct arvik_talk arvik_talk;     /* a conversation of a script */
+
+typedef struct arvik_error {
+  size_t size;
+  char code[32];     /* stable, like "bad-pace"; docs/diagnostics.md has all */
+  char message[256]; /* one sentence, cut if it is longer */
+  uint32_t row;      /* in the source, from 1; 0 where there is none */
+  uint32_t column;   /* code point in that row, from 1 */
+} arvik_error;
+
+/* --- preparing */
+
+/* language: a BCP 47 tag, NULL for "en". Fails with language-unavailable. Costs a millisecond. */
+ARVIK_C_API arvik_setter* arvik_setter_create(const char* language, arvik_error* error);
+ARVIK_C_API void arvik_setter_destroy(arvik_setter* setter);
+
+/* Sets the text of [value NAME] for lines prepared from now on. */
+ARVIK_C_API int32_t arvik_setter_set_value(arvik_setter* setter, const char* name, const char* text,
+                                           size_t bytes);
+
+/* The advance of one step (a grapheme cluster), in the font's units, 0 or more. style: bit 0 bold,
+ * bit 1 italic; size: factor of the font's size. Must answer the same for the same input, and must
+ * not call this library. */
+typedef float (*arvik_measure)(void* user, const char* step, size_t bytes, uint32_t style,
+                               float size);
+
+/* A font that the game measures; user is handed to measure as it is and must outlive the font.
+ * row_height and ascent are those of one row. */
+ARVIK_C_API arvik_font* arvik_font_create_measured(arvik_measure measure, void* user,
+                                                   float row_height, float ascent,
+                                                   arvik_error* error);
+/* A real font from the bytes of a file (copied), index being the face in a collection. Fails with
+ * bad-font, also where the library was built without arvik::fonts. */
+ARVIK_C_API arvik_font* arvik_font_create(const void* data, size_t bytes, int32_t index,
+                                          float pixel_size, arvik_error* error);
+ARVIK_C_API void arvik_font_destroy(arvik_font* font);
+
+typedef struct arvik_pace {
+  size_t size;
+  double rate; /* steps per second */
+  int64_t sentence_ns, clause_ns, dash_ns, ellipsis_ns, row_end_ns, paragraph_ns, space_ns;
+  double jitter; /* 0 to 1 */
+  uint64_t seed;
+  int64_t fit_ns;        /* the line lasts just so long; 0: as it comes */
+  const char* json;      /* the text of a pace file; all above is ignored then. NULL: none */
+  const char* json_name; /* which pace of the file; NULL for the only one */
+} arvik_pace;
+/* Sets the size and all values to their defaults. */
+ARVIK_C_API void arvik_pace_init(arvik_pace* pace);
+
+enum { ARVIK_ALIGN_START, ARVIK_ALIGN_CENTER, ARVIK_ALIGN_END };
+enum { ARVIK_OVERFLOW_PAGES, ARVIK_OVERFLOW_SHRINK, ARVIK_OVERFLOW_CLIP, ARVIK_OVERFLOW_REFUSE };
+
+typedef struct arvik_box {
+  size_t size;
+  float width;   /* in the font's units; 0 for no limit */
+  float height;  /* the same */
+  uint32_t rows; /* rows on a page; 0 for no limit */
+  int32_t align; /* ARVIK_ALIGN_... */
+  int32_t overflow;
+  float row_spacing;
+} arvik_box;
+ARVIK_C_API void arvik_box_init(arvik_box* box);
+
+/* Parses, segments, times and lays out. pace, font and box may be NULL: the default pace, a
+ * monospace grid, no limits. Mistakes in the markup do not fail: see arvik_line_diagnostic. Fails
+ * with bad-pace, bad-json and the like, bad-box, text-overflows. */
+ARVIK_C_API arvik_line* arvik_line_prepare(arvik_setter* setter, const char* markup, size_t bytes,
+                                           const arvik_pace* pace, const arvik_font* font,
+                                           const arvik_box* box, arvik_error* error);
+ARVIK_C_API void arvik_line_destroy(arvik_line* line);
+
+/* --- what a line is */
+
+/* The plain text, without tags. */
+ARVIK_C_API const char* arvik_line_text(const arvik_line* line, size_t* bytes);
+/* The same with its rows cut by newlines, for engines that draw strings. */
+ARVIK_C_API const char* arvik_line_row_text(const arvik_line* line, size_t* bytes);
+ARVIK_C_API uint32_t arvik_line_steps(const arvik_line* line);
+ARVIK_C_API int64_t arvik_line_duration_ns(const arvik_line* line);
+ARVIK_C_API int64_t arvik_line_onset_ns(const arvik_line* line, uint32_t step);
+
+/* The sizes of what is shown when so many steps are. */
+typedef struct arvik_extent {
+  size_t size;
+  uint32_t steps, bytes, code_points, utf16_units;
+  uint32_t row_text_bytes; /* of arvik_line_row_text */
+} arvik_extent;
+ARVIK_C_API int32_t arvik_line_extent(const arvik_line* line, uint32_t steps, arvik_extent* extent);
+
+enum {
+  ARVIK_EVENT_MARK,
+  ARVIK_EVENT_MARK_BEGIN,
+  ARVIK_EVENT_MARK_END,
+  ARVIK_EVENT_HOLD,
+  ARVIK_EVENT_FINISH,
+  ARVIK_EVENT_PAGE,
+  ARVIK_EVENT_SOUND,
+  ARVIK_EVENT_TYPING_BEGIN,
+  ARVIK_EVENT_TYPING_END,
+  ARVIK_EVENT_MUTE_BEGIN,
+  ARVIK_EVENT_MUTE_END,
+  ARVIK_EVENT_PORTRAIT
+};
+
+typedef struct arvik_event {
+  size_t size;
+  int32_t kind;
+  uint32_t step; /* how many steps stand before it */
+  int64_t time_ns;
+  const char* kind_name; /* as in exported files: "mark", "hold", ... */
+  const char* name;      /* of marks, sounds, portraits; else empty */
+  uint32_t attributes;   /* how many */
+} arvik_event;
+ARVIK_C_API uint32_t arvik_line_events(const arvik_line* line);
+ARVIK_C_API int32_t arvik_line_event(const arvik_line* line, uint32_t index, arvik_event* event);
+/* key and value of an attribute of an event. */
+ARVIK_C_API int32_t arvik_line_attribute(const arvik_line* line, uint32_t event, uint32_t index,
+                                         const char** key, const char** value);
+
+typedef struct arvik_row {
+  size_t size;
+  uint32_t first_step, end_step, page;
+  float x, y, width, height, baseline; /* from the top left of the box */
+} arvik_row;
+ARVIK_C_API uint32_t arvik_line_rows(const arvik_line* line);
+ARVIK_C_API int32_t arvik_line_row(const arvik_line* line, uint32_t index, arvik_row* row);
+ARVIK_C_API uint32_t arvik_line_pages(const arvik_line* line);
+
+/* Where a step stands. */
+typedef struct arvik_step {
+  size_t size;
+  uint32_t row;
+  float x, width;
+  uint32_t style;  /* bit 0 bold, 1 italic, 2 underline, 3 strike-through, 4 colour */
+  uint32_t color;  /* 0xRRGGBBAA; valid with bit 4 */
+  float text_size; /* factor of the font's size */
+} arvik_step;
+ARVIK_C_API int32_t arvik_line_step(const arvik_line* line, uint32_t index, arvik_step* step);
+
+/* Shaped glyphs, row by row from left to right; none for grids and measured fonts, where each step
+ * is its own. */
+typedef struct arvik_glyph {
+  size_t size;
+  uint32_t id; /* in the font */
+  uint32_t first_step, end_step;
+  float x, y; /* the origin, on the baseline, from the top left of the box */
+  float left, width, text_size;
+} arvik_glyph;
+ARVIK_C_API uint32_t arvik_line_glyphs(const arvik_line* line);
+ARVIK_C_API int32_t arvik_line_glyph(const arvik_line* line, uint32_t index, arvik_glyph* glyph);
+
+/* What is wrong with the markup, then with the layout, then with the schedule. */
+ARVIK_C_API uint32_t arvik_line_diagnostics(const arvik_line* line);
+ARVIK_C_API int32_t arvik_line_diagnostic(const arvik_line* line, uint32_t index,
+                                          arvik_error* diagnostic);
+
+/* --- playing */
+
+/* Nothing is shown before the first tick. */
+ARVIK_C_API arvik_reveal* arvik_reveal_create(const arvik_line* line, arvik_error* error);
+ARVIK_C_API void arvik_reveal_destroy(arvik_reveal* reveal);
+
+typedef struct arvik_progress {
+  size_t size;
+  uint32_t first_step, end_step;   /* the steps that appeared */
+  uint32_t first_event, end_event; /* the events that happened, as indices of the line's */
+  int32_t skipped;                 /* a skip passed them over */
+} arvik_progress;
+/* Lets real time pass. progress may be NULL. Allocates nothing. */
+ARVIK_C_API void arvik_reveal_tick(arvik_reveal* reveal, int64_t real_ns, arvik_progress* progress);
+/* Shows the rest, up to the next hold or the finish. */
+ARVIK_C_API void arvik_reveal_skip(arvik_reveal* reveal, arvik_progress* progress);
+/* Lets go of the hold that it stands at; answers 1 if there was one. */
+ARVIK_C_API int32_t arvik_reveal_release_hold(arvik_reveal* reveal);
+ARVIK_C_API void arvik_reveal_pause(arvik_reveal* reveal);
+ARVIK_C_API void arvik_reveal_resume(arvik_reveal* reveal);
+/* In thousandths: 1000 as written, 0 stands still, at most 1000000. */
+ARVIK_C_API void arvik_reveal_set_speed(arvik_reveal* reveal, int32_t thousandths);
+ARVIK_C_API void arvik_reveal_set_instant(arvik_reveal* reveal, int32_t instant);
+
+enum { ARVIK_REVEALING, ARVIK_HOLDING, ARVIK_FINISHED };
+ARVIK_C_API int32_t arvik_reveal_state(const arvik_reveal* reveal);
+ARVIK_C_API int64_t arvik_reveal_position_ns(const arvik_reveal* reveal);
+ARVIK_C_API int32_t arvik_reveal_shown(const arvik_reveal* reveal, arvik_extent* extent);
+
+/* Where it stands, for saving; belongs to one line. */
+typedef struct arvik_place {
+  size_t size;
+  int64_t position_ns;
+  int32_t remainder;
+  uint32_t shown, next_event;
+  int32_t state;
+} arvik_place;
+ARVIK_C_API int32_t arvik_reveal_place(const arvik_reveal* reveal, arvik_place* place);
+/* Answers 0, and changes nothing, if the line has no such place. */
+ARVIK_C_API int32_t arvik_reveal_go_to(arvik_reveal* reveal, const arvik_place* place);
+
+/* --- conversations */
+
+/* A conversation of a script (the text of a JSON file), name NULL for the first. font and box may
+ * be NULL: a grid, and the script's own box. Fails with what is wrong with the script. */
+ARVIK_C_API arvik_talk* arvik_talk_create(arvik_setter* setter, const char* script, size_t bytes,
+                                          const char* name, const arvik_font* font,
+                                          const arvik_box* box, arvik_error* error);
+ARVIK_C_API void arvik_talk_destroy(arvik_talk* talk);
+
+/* The box's opening and closing times, and whether lines go on by themselves. */
+ARVIK_C_API void arvik_talk_configure(arvik_talk* talk, int64_t opening_ns, int64_t closing_ns,
+                                      int32_t by_itself);
+ARVIK_C_API int32_t arvik_talk_start(arvik_talk* talk, arvik_error* error);
+
+enum { ARVIK_BUTTON_ADVANCE = 1, ARVIK_BUTTON_SKIP = 2 };
+/* Lets time pass with these buttons held; answers how many events happened. */
+ARVIK_C_API uint32_t arvik_talk_tick(arvik_talk* talk, int64_t real_ns, uint32_t buttons);
+ARVIK_C_API void arvik_talk_pause(arvik_talk* talk);
+ARVIK_C_API void arvik_talk_resume(arvik_talk* talk);
+
+typedef struct arvik_talk_event {
+  size_t size;
+  const char* kind; /* "opened", "line_started", "line_finished", "waiting", "line_left", "closed",
+                       "portrait_changed"; or of the line: "mark", "hold", ... */
+  int64_t time_ns;  /* since the conversation's start */
+  uint32_t line;
+  int32_t skipped;
+  uint32_t step;    /* of events of the line */
+  const char* name; /* of marks, sounds and portraits; else empty */
+} arvik_talk_event;
+/* Of the last tick. What it points to lives until the next one. */
+ARVIK_C_API int32_t arvik_talk_event_at(const arvik_talk* talk, uint32_t index,
+                                        arvik_talk_event* event);
+
+enum {
+  ARVIK_TALK_CLOSED,
+  ARVIK_TALK_OPENING,
+  ARVIK_TALK_REVEALING,
+  ARVIK_TALK_HOLDING,
+  ARVIK_TALK_WAITING,
+  ARVIK_TALK_CLOSING
+};
+typedef struct arvik_talk_view {
+  size_t size;
+  int32_t state;
+  float openness;   /* 0 to 1 */
+  const char* text; /* plain, of all that the box will show; NULL before the first line */
+  size_t text_bytes;
+  uint32_t shown_steps, shown_bytes, shown_code_points, shown_utf16_units;
+  const char* speaker; /* id; never NULL */
+  const char* portrait;
+  int32_t indicator; /* it waits for the player */
+  float phase;       /* of the indicator, 0 to 1 */
+} arvik_talk_view;
+/* What to draw now. Pointers live until the next tick. */
+ARVIK_C_API int32_t arvik_talk_view_now(const arvik_talk* talk, arvik_talk_view* view);
+
+#ifdef __cplusplus
+}
+#endif
+
+#endif
