@@ -37,10 +37,24 @@ TextShape::TextShape(const MarkedText& marked, const Steps& steps, Language& lan
     itemise();
     shape_all();
   } else {
-    advances_.reserve(steps.size());
-    font.measure({.text = marked.text, .steps = &steps, .first_step = 0, .end_step = steps.size()},
-                 advances_);
+    measure_all();
     add_icons(icon_sizes, out);
+  }
+}
+
+// In stretches that look alike to the font.
+void TextShape::measure_all() {
+  advances_.reserve(steps_.size());
+  for (std::size_t i = 0; i < out_.styles.size();) {
+    TextRun run{.text = marked_.text,
+                .steps = &steps_,
+                .first_step = out_.styles[i].first_step,
+                .style = out_.styles[i].style};
+    while (i < out_.styles.size() && same_shaping(out_.styles[i].style, run.style)) {
+      run.end_step = out_.styles[i++].end_step;
+    }
+    run.style.size *= scale_;
+    font_.measure(run, advances_);
   }
 }
 

@@ -71,6 +71,7 @@ class TextShape {
   void itemise();
   void shape(const Item& item, std::uint32_t first, std::uint32_t end,
              std::vector<ShapedGlyph>& glyphs) const;
+  void measure_all();
   void shape_all();
   void note_clusters(const Item& item);
   // The part of an item's glyphs that stands for some of its steps, shaped anew into `scratch` if

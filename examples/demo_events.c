@@ -1,0 +1,69 @@
+/* Every event of the demo script, with its time, through the C interface (C11).
+ *
+ * Usage: demo_events_c SCRIPT */
+
+#include <arvik/arvik.h>
+#include <inttypes.h>
+#include <stdio.h>
+#include <stdlib.h>
+
+/* The whole of a file; NULL if it cannot be read. */
+static char* read_whole(const char* path, size_t* bytes) {
+  FILE* file = fopen(path, "rb");
+  char* text = NULL;
+  long size = 0;
+  if (file == NULL) return NULL;
+  if (fseek(file, 0, SEEK_END) == 0 && (size = ftell(file)) >= 0 && fseek(file, 0, SEEK_SET) == 0 &&
+      (text = malloc((size_t)size + 1)) != NULL) {
+    *bytes = fread(text, 1, (size_t)size, file);
+  }
+  fclose(file);
+  return text;
+}
+
+static int complain(const arvik_error* error) {
+  fprintf(stderr, "%s (%s)\n", error->message, error->code);
+  return 1;
+}
+
+int main(int argc, char** argv) {
+  arvik_error error = {.size = sizeof error};
+  size_t bytes = 0;
+  if (argc != 2) {
+    fprintf(stderr, "usage: demo_events_c SCRIPT\n");
+    return 2;
+  }
+  if (arvik_abi_version() != ARVIK_ABI) {
+    fprintf(stderr, "the library has another ABI\n");
+    return 1;
+  }
+  char* script = read_whole(argv[1], &bytes);
+  if (script == NULL) {
+    perror(argv[1]);
+    return 1;
+  }
+  arvik_setter* setter = arvik_setter_create("en", &error);
+  if (setter == NULL) return complain(&error);
+  arvik_setter_set_value(setter, "keeper", "Pell", ARVIK_NUL);
+  arvik_talk* talk = arvik_talk_create(setter, script, bytes, NULL, NULL, NULL, &error);
+  if (talk == NULL) return complain(&error);
+  arvik_talk_configure(talk, 0, 0, 1);
+  if (!arvik_talk_start(talk, &error)) return complain(&error);
+
+  arvik_talk_view view = {.size = sizeof view};
+  do {
+    const uint32_t count = arvik_talk_tick(talk, 16666667, 0);
+    for (uint32_t i = 0; i < count; ++i) {
+      arvik_talk_event event = {.size = sizeof event};
+      arvik_talk_event_at(talk, i, &event);
+      printf("%" PRId64 " line %u %s%s%s\n", event.time_ns, event.line, event.kind,
+             event.name[0] == '\0' ? "" : " ", event.name);
+    }
+    arvik_talk_view_now(talk, &view);
+  } while (view.state != ARVIK_TALK_CLOSED);
+
+  arvik_talk_destroy(talk);
+  arvik_setter_destroy(setter);
+  free(script);
+  return 0;
+}

@@ -1,0 +1,47 @@
+// Every event of the demo script, with its time: a conversation that goes on by itself, sixty
+// frames a second. demo_events.c and demo_events.py do the same through the C interface and print
+// the same.
+//
+// Usage: demo_events SCRIPT
+
+#include <arvik/arvik.hpp>
+#include <arvik/read_file.hpp>
+#include <arvik/script_file.hpp>
+#include <cinttypes>
+#include <cstdio>
+
+int main(int argc, char** argv) {
+  if (argc != 2) {
+    std::fprintf(stderr, "usage: demo_events SCRIPT\n");
+    return 2;
+  }
+  const auto file = arvik::read_file(argv[1]);
+  if (!file) {
+    std::fprintf(stderr, "%s\n", file.error().message.c_str());
+    return 1;
+  }
+  const auto script = arvik::parse_script(*file);
+  if (!script) {
+    std::fprintf(stderr, "%s\n", script.error()[0].message.c_str());
+    return 1;
+  }
+  arvik::Typesetter typesetter(arvik::Language::open(script->locale).value());
+  typesetter.vocabulary().styles = script->styles;
+  typesetter.vocabulary().value = [](std::string_view name) {
+    return name == "keeper" ? std::optional<std::string>("Pell") : std::nullopt;
+  };
+  const arvik::GridFont grid;
+  arvik::Conversation talk(typesetter, grid, script->box, {.play_by_itself = true});
+  if (!talk.start(script->conversations[0].lines)) return 1;
+  while (talk.state() != arvik::ConversationState::closed) {
+    for (const arvik::ConversationEvent& event : talk.tick(arvik::Nanoseconds(16'666'667))) {
+      const bool of_line = event.event != nullptr;
+      const std::string_view kind =
+          of_line ? event_kind_name(event.event->kind) : conversation_event_name(event.kind);
+      const std::string name(of_line ? event.event->name : event.portrait);
+      std::printf("%" PRId64 " line %u %.*s%s%s\n", static_cast<std::int64_t>(event.time.count()),
+                  event.line, static_cast<int>(kind.size()), kind.data(), name.empty() ? "" : " ",
+                  name.c_str());
+    }
+  }
+}

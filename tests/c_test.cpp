@@ -1,0 +1,287 @@
+// The C interface as C sees it, wrong calls included.
+#include <catch2/catch.hpp>
+#include <cstring>
+#include <fstream>
+#include <string>
+
+#include "arvik/arvik.h"
+#include "support/allocations.hpp"
+
+namespace {
+
+// Destroys with the scope.
+template <typename Object, void (*destroy)(Object*)>
+struct Owned {
+  Object* object;
+  ~Owned() { destroy(object); }
+  operator Object*() const { return object; }  // NOLINT: stands for the pointer
+};
+using Setter = Owned<arvik_setter, arvik_setter_destroy>;
+using Line = Owned<arvik_line, arvik_line_destroy>;
+using Reveal = Owned<arvik_reveal, arvik_reveal_destroy>;
+using CFont = Owned<arvik_font, arvik_font_destroy>;
+using Talk = Owned<arvik_talk, arvik_talk_destroy>;
+
+Setter english() { return {arvik_setter_create(nullptr, nullptr)}; }
+
+Line prepare(arvik_setter* setter, const char* markup, const arvik_font* font = nullptr,
+             const arvik_box* box = nullptr) {
+  arvik_pace pace;
+  arvik_pace_init(&pace);
+  pace.rate = 10;
+  return {arvik_line_prepare(setter, markup, ARVIK_NUL, &pace, font, box, nullptr)};
+}
+
+arvik_error new_error() {
+  arvik_error error{};
+  error.size = sizeof error;
+  return error;
+}
+
+}  // namespace
+
+TEST_CASE("a line from C: text, times, events, rows, places") {
+  const Setter setter = english();
+  arvik_setter_set_value(setter, "who", "Pell", ARVIK_NUL);
+  arvik_box box;
+  arvik_box_init(&box);
+  box.width = 10;
+  const Line line = prepare(
+      setter, "Hi [value who], [mark m a=b][b: [color teal: tick]] tock 👍🏽", nullptr, &box);
+  REQUIRE(line.object != nullptr);
+  std::size_t bytes = 0;
+  CHECK(std::string(arvik_line_text(line, &bytes)) == "Hi Pell, tick tock 👍🏽");
+  CHECK(bytes == 27);
+  CHECK(std::string(arvik_line_row_text(line, &bytes)) == "Hi Pell,\ntick tock\n👍🏽");
+  CHECK(arvik_line_steps(line) == 20);
+  CHECK(arvik_line_onset_ns(line, 1) == 100'000'000);
+  CHECK(arvik_line_duration_ns(line) == 2'020'000'000);
+  arvik_extent extent{};
+  extent.size = sizeof extent;
+  REQUIRE(arvik_line_extent(line, 20, &extent) == 1);
+  CHECK(extent.bytes == 27);
+  CHECK(extent.code_points == 21);
+  CHECK(extent.utf16_units == 23);
+  CHECK(extent.row_text_bytes == 27);
+
+  REQUIRE(arvik_line_events(line) == 2);
+  arvik_event event{};
+  event.size = sizeof event;
+  REQUIRE(arvik_line_event(line, 0, &event) == 1);
+  CHECK(event.kind == ARVIK_EVENT_MARK);
+  CHECK(std::string(event.kind_name) == "mark");
+  CHECK(std::string(event.name) == "m");
+  CHECK(event.step == 9);
+  const char* key = nullptr;
+  const char* value = nullptr;
+  REQUIRE(arvik_line_attribute(line, 0, 0, &key, &value) == 1);
+  CHECK(std::string(key) + value == "ab");
+
+  CHECK(arvik_line_rows(line) == 3);
+  CHECK(arvik_line_pages(line) == 1);
+  arvik_row row{};
+  row.size = sizeof row;
+  REQUIRE(arvik_line_row(line, 1, &row) == 1);
+  CHECK(row.first_step == 9);
+  CHECK(row.y == 1);
+  arvik_step step{};
+  step.size = sizeof step;
+  REQUIRE(arvik_line_step(line, 10, &step) == 1);
+  CHECK(step.row == 1);
+  CHECK(step.x == 1);
+  CHECK(step.style == (1U | 16U));
+  CHECK(step.color == 0x008080FFU);
+  CHECK(arvik_line_glyphs(line) == 0);
+}
+
+TEST_CASE("playing from C: ticks, skips, holds, places; nothing on the heap") {
+  const Setter setter = english();
+  const Line line = prepare(setter, "abc[hold]def");
+  const Reveal reveal{arvik_reveal_create(line, nullptr)};
+  arvik_progress progress{};
+  progress.size = sizeof progress;
+  arvik_extent shown{};
+  shown.size = sizeof shown;
+  const std::size_t before = arvik::test::allocations();
+  arvik_reveal_tick(reveal, 100'000'000, &progress);
+  CHECK(progress.first_step == 0);
+  CHECK(progress.end_step == 2);
+  arvik_reveal_shown(reveal, &shown);
+  CHECK(shown.code_points == 2);
+  arvik_place place{};
+  place.size = sizeof place;
+  REQUIRE(arvik_reveal_place(reveal, &place) == 1);
+  arvik_reveal_skip(reveal, &progress);
+  CHECK(progress.skipped == 1);
+  CHECK(progress.end_event - progress.first_event == 1);
+  CHECK(arvik_reveal_state(reveal) == ARVIK_HOLDING);
+  CHECK(arvik_reveal_release_hold(reveal) == 1);
+  CHECK(arvik_reveal_release_hold(reveal) == 0);
+  arvik_reveal_pause(reveal);
+  arvik_reveal_tick(reveal, 1'000'000'000, &progress);
+  CHECK(progress.first_step == progress.end_step);
+  arvik_reveal_resume(reveal);
+  arvik_reveal_set_speed(reveal, 2000);
+  arvik_reveal_tick(reveal, 1'000'000'000, nullptr);
+  CHECK(arvik_reveal_state(reveal) == ARVIK_FINISHED);
+  CHECK(arvik_reveal_go_to(reveal, &place) == 1);
+  CHECK(arvik_reveal_position_ns(reveal) == 100'000'000);
+  place.shown = 99;
+  CHECK(arvik_reveal_go_to(reveal, &place) == 0);
+  arvik_reveal_set_instant(reveal, 1);
+  arvik_reveal_tick(reveal, 0, &progress);
+  CHECK(progress.end_step == 3);
+  const std::size_t after = arvik::test::allocations();
+  CHECK(after == before);
+}
+
+TEST_CASE("a reveal keeps its line alive") {
+  const Setter setter = english();
+  arvik_line* line =
+      arvik_line_prepare(setter, "abc", ARVIK_NUL, nullptr, nullptr, nullptr, nullptr);
+  const Reveal reveal{arvik_reveal_create(line, nullptr)};
+  arvik_line_destroy(line);
+  arvik_reveal_tick(reveal, 10'000'000'000, nullptr);
+  CHECK(arvik_reveal_state(reveal) == ARVIK_FINISHED);
+}
+
+TEST_CASE("fonts from C: a measuring callback, and a real one") {
+  const Setter setter = english();
+  const auto measure = [](void* user, const char*, std::size_t bytes, std::uint32_t style,
+                          float size) {
+    return static_cast<float>(*static_cast<int*>(user)) * static_cast<float>(bytes + style) * size;
+  };
+  int unit = 7;
+  const CFont font{arvik_font_create_measured(measure, &unit, 20, 15, nullptr)};
+  const Line line = prepare(setter, "ab[b: c][size 200%: d]", font);
+  arvik_step step{};
+  step.size = sizeof step;
+  arvik_line_step(line, 2, &step);
+  CHECK(step.x == 14);
+  CHECK(step.width == 14);
+  arvik_line_step(line, 3, &step);
+  CHECK(step.width == 14);
+  CHECK(step.text_size == 2);
+  arvik_error error = new_error();
+  CHECK(arvik_font_create_measured(nullptr, nullptr, 20, 15, &error) == nullptr);
+  CHECK(std::string(error.code) == "bad-font");
+
+  std::ifstream file("/usr/share/fonts/truetype/dejavu/DejaVuSans.ttf", std::ios::binary);
+  const std::string data{std::istreambuf_iterator<char>(file), {}};
+  const CFont real{arvik_font_create(data.data(), data.size(), 0, 20, &error)};
+  REQUIRE(real.object != nullptr);
+  const Line shaped = prepare(setter, "office", real);
+  REQUIRE(arvik_line_glyphs(shaped) > 3);
+  arvik_glyph glyph{};
+  glyph.size = sizeof glyph;
+  REQUIRE(arvik_line_glyph(shaped, 1, &glyph) == 1);
+  CHECK(glyph.id != 0);
+  CHECK(glyph.x > 8);
+  CHECK(arvik_font_create(data.data(), 100, 0, 20, &error) == nullptr);
+  CHECK(std::string(error.code) == "bad-font");
+}
+
+TEST_CASE("wrong calls are answered, not crashed on") {
+  const Setter setter = english();
+  arvik_error error = new_error();
+  CHECK(arvik_setter_create("not a tag!", &error) == nullptr);
+  CHECK(std::string(error.code) == "language-unavailable");
+  CHECK(arvik_line_prepare(nullptr, "x", 1, nullptr, nullptr, nullptr, &error) == nullptr);
+  arvik_pace pace;
+  arvik_pace_init(&pace);
+  pace.rate = -1;
+  CHECK(arvik_line_prepare(setter, "x", 1, &pace, nullptr, nullptr, &error) == nullptr);
+  CHECK(std::string(error.code) == "bad-pace");
+  arvik_pace_init(&pace);
+  pace.json = R"({"arvik_pace": 1, "rate": "wrong"})";
+  CHECK(arvik_line_prepare(setter, "x", 1, &pace, nullptr, nullptr, &error) == nullptr);
+  CHECK(std::string(error.code) == "bad-value");
+  CHECK(error.column == 27);
+  pace.json = R"({"arvik_pace": 1, "rate": "5cps"})";
+  const Line slow{arvik_line_prepare(setter, "xyz", ARVIK_NUL, &pace, nullptr, nullptr, &error)};
+  CHECK(arvik_line_onset_ns(slow, 1) == 200'000'000);
+  CHECK(arvik_line_onset_ns(slow, 3) == 0);
+  arvik_box box;
+  arvik_box_init(&box);
+  box.align = 9;
+  CHECK(arvik_line_prepare(setter, "x", 1, nullptr, nullptr, &box, &error) == nullptr);
+  CHECK(std::string(error.code) == "bad-box");
+
+  const Line line = prepare(setter, "[bold: x]");
+  REQUIRE(arvik_line_diagnostics(line) == 1);
+  REQUIRE(arvik_line_diagnostic(line, 0, &error) == 1);
+  CHECK(std::string(error.code) == "unknown-tag");
+  CHECK(arvik_line_diagnostic(line, 1, &error) == 0);
+  arvik_event event{};
+  event.size = sizeof event;
+  CHECK(arvik_line_event(line, 99, &event) == 0);
+  event.size = 3;  // forgotten
+  CHECK(arvik_line_event(line, 0, &event) == 0);
+  CHECK(arvik_line_text(nullptr, nullptr) == nullptr);
+  CHECK(arvik_line_steps(nullptr) == 0);
+  CHECK(arvik_reveal_create(nullptr, nullptr) == nullptr);
+  arvik_reveal_tick(nullptr, 1, nullptr);
+  arvik_line_destroy(nullptr);
+  CHECK(arvik_talk_create(setter, "{", 1, nullptr, nullptr, nullptr, &error) == nullptr);
+  CHECK(std::string(error.code) == "bad-json");
+}
+
+TEST_CASE("an older caller's struct is filled as far as it goes, and its values count") {
+  const Setter setter = english();
+  const Line line = prepare(setter, "abc");
+  struct OldRow {  // of a version that knew no more
+    std::size_t size;
+    std::uint32_t first_step, end_step;
+    std::uint32_t canary;
+  } row{offsetof(arvik_row, end_step) + sizeof(std::uint32_t), 9, 9, 77};
+  REQUIRE(arvik_line_row(line, 0, reinterpret_cast<arvik_row*>(&row)) == 1);
+  CHECK(row.end_step == 3);
+  CHECK(row.canary == 77);
+  arvik_pace pace{};
+  pace.size = offsetof(arvik_pace, sentence_ns);  // the rate alone
+  pace.rate = 5;
+  const Line slow{arvik_line_prepare(setter, "a. b", 4, &pace, nullptr, nullptr, nullptr)};
+  CHECK(arvik_line_onset_ns(slow, 1) == 200'000'000);
+  CHECK(arvik_line_onset_ns(slow, 2) == 640'000'000);  // and the default pause
+}
+
+TEST_CASE("a conversation from C: view and events") {
+  const Setter setter = english();
+  const char* script = R"({"arvik_script": 1, "cast": {"odrun": {"portraits": {"calm": "x"}}},
+      "conversations": {"a": [{"speaker": "odrun", "portrait": "calm", "text": "Hé."}]}})";
+  arvik_error error = new_error();
+  CHECK(arvik_talk_create(setter, script, ARVIK_NUL, "b", nullptr, nullptr, &error) == nullptr);
+  const Talk talk{arvik_talk_create(setter, script, ARVIK_NUL, "a", nullptr, nullptr, &error)};
+  REQUIRE(talk.object != nullptr);
+  arvik_talk_configure(talk, 1'000'000'000, 0, 0);
+  REQUIRE(arvik_talk_start(talk, &error) == 1);
+  CHECK(arvik_talk_start(talk, &error) == 0);
+  CHECK(std::string(error.code) == "conversation-runs");
+  arvik_talk_view view{};
+  view.size = sizeof view;
+  arvik_talk_tick(talk, 500'000'000, 0);
+  arvik_talk_view_now(talk, &view);
+  CHECK(view.state == ARVIK_TALK_OPENING);
+  CHECK(view.openness == 0.5F);
+  CHECK(view.text == nullptr);
+  arvik_talk_tick(talk, 540'000'000, 0);
+  arvik_talk_view_now(talk, &view);
+  CHECK(std::string(view.speaker) + view.portrait == "odruncalm");
+  CHECK(view.shown_bytes == 3);
+  CHECK(view.shown_utf16_units == 2);
+  const std::uint32_t count = arvik_talk_tick(talk, 0, ARVIK_BUTTON_SKIP);
+  REQUIRE(count == 3);
+  arvik_talk_event event{};
+  event.size = sizeof event;
+  REQUIRE(arvik_talk_event_at(talk, 0, &event) == 1);
+  CHECK(std::string(event.kind) == "finish");
+  CHECK(event.skipped == 1);
+  CHECK(arvik_talk_event_at(talk, 3, &event) == 0);
+  arvik_talk_pause(talk);
+  CHECK(arvik_talk_tick(talk, 1'000'000'000, ARVIK_BUTTON_ADVANCE) == 0);
+  arvik_talk_resume(talk);
+  arvik_talk_tick(talk, 1'000'000'000, 0);
+  arvik_talk_tick(talk, 0, ARVIK_BUTTON_ADVANCE);
+  arvik_talk_view_now(talk, &view);
+  CHECK(view.state == ARVIK_TALK_CLOSED);
+}

@@ -1,0 +1,29 @@
+"""The same events at the same times from C++, from C and from Python.
+
+Usage: check_demo_events.py SCRIPT CPP_PROGRAM C_PROGRAM [PYTHON PROGRAM LIBRARY]
+"""
+import subprocess
+import sys
+
+
+def heard(command, script):
+    run = subprocess.run([*command, script], capture_output=True, text=True)
+    assert run.returncode == 0, (command, run.stderr)
+    return run.stdout.splitlines()
+
+
+def main(script, cpp, c, *python):
+    wanted = heard([cpp], script)
+    assert len(wanted) > 100 and wanted[-1].endswith("closed"), wanted[-3:]
+    for command in [[c], list(python)] if python else [[c]]:
+        found = heard(command, script)
+        for number, (a, b) in enumerate(zip(wanted, found)):
+            assert a == b, f"{command}: event {number} is {b!r}, not {a!r}"
+        assert len(found) == len(wanted), command
+        # What is no script is told, not crashed on.
+        wrong = subprocess.run([*command, __file__], capture_output=True, text=True)
+        assert wrong.returncode == 1 and "not JSON" in wrong.stderr, (command, wrong)
+    print(f"{len(wanted)} events, the same from {3 if python else 2} languages")
+
+
+main(*sys.argv[1:])
