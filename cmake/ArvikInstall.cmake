@@ -7,6 +7,8 @@ include(CMakePackageConfigHelpers)
 set(package_folder ${CMAKE_INSTALL_LIBDIR}/cmake/Arvik)
 get_property(libraries GLOBAL PROPERTY arvik_libraries)
 set(ARVIK_REQUIREMENTS)
+# pkg-config files find the prefix from where they are, so that an installation may be moved.
+file(RELATIVE_PATH PC_UP /prefix/${CMAKE_INSTALL_LIBDIR}/pkgconfig /prefix)
 foreach(name ${libraries})
   install(TARGETS arvik_${name} EXPORT arvik_${name})
   install(EXPORT arvik_${name} FILE Arvik_${name}.cmake NAMESPACE arvik:: DESTINATION ${package_folder})

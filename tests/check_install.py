@@ -1,0 +1,130 @@
+"""Installed, the libraries are found and used as games do it, static and shared.
+
+Usage: check_install.py SOURCE_DIR BUILD_DIR
+"""
+import os
+import pathlib
+import re
+import subprocess
+import sys
+import tempfile
+
+COMPONENTS = ["script", "fonts", "audio", "draw", "c"]
+LINE = "1200 ms"
+ALL = LINE + "".join(f" {name} 0" for name in COMPONENTS)
+ROOMS_OFF = [f"-DARVIK_BUILD_{room}=OFF" for room in ("TOOL", "TESTS", "EXAMPLES")]
+
+
+def run(*command, **options):
+    result = subprocess.run([str(word) for word in command], capture_output=True, text=True, **options)
+    if result.returncode != 0:
+        sys.exit(f"{' '.join(map(str, command))}\nfailed:\n{result.stdout[-4000:]}{result.stderr[-4000:]}")
+    return result.stdout
+
+
+def expect(found, wanted, what):
+    if found.strip() != wanted:
+        sys.exit(f"{what}: said {found!r}, not {wanted!r}")
+
+
+def with_package(source, prefix, folder):
+    run("cmake", "-S", source / "tests/consumer", "-B", folder, f"-DCMAKE_PREFIX_PATH={prefix}",
+        f"-DCOMPONENTS={';'.join(COMPONENTS)}")
+    run("cmake", "--build", folder)
+    expect(run(folder / "consumer"), ALL, f"find_package, {prefix.name}")
+
+
+def with_pkg_config(source, prefix, folder):
+    environment = {**os.environ, "PKG_CONFIG_PATH": str(next(prefix.glob("**/pkgconfig")))}
+    modules = ["arvik-core", *(f"arvik-{name}" for name in COMPONENTS)]
+    flags = run("pkg-config", "--cflags", "--libs", *modules, env=environment).split()
+    library_folder = next(prefix.glob("**/pkgconfig")).parent
+    program = folder / f"by_pkg_config_{prefix.name}"
+    defines = [f"-DWITH_{name}" for name in COMPONENTS]
+    run("c++", "-std=c++20", source / "tests/consumer/main.cpp", *defines, "-o", program, *flags,
+        f"-Wl,-rpath,{library_folder}")
+    expect(run(program), ALL, f"pkg-config, {prefix.name}")
+    return library_folder
+
+
+def check_symbols(library_folder):
+    """What a shared library exports is the API, and it has a version."""
+    libraries = sorted(library_folder.glob("libarvik_*.so"))
+    assert len(libraries) == len(COMPONENTS) + 1, libraries
+    for library in libraries:
+        assert re.search(r"SONAME.*\.so\.0\]", run("readelf", "-d", library)), library
+        exported = [row.split(maxsplit=2)[2] for row in
+                    run("nm", "-D", "-C", "--defined-only", library).splitlines()]
+        strong = [row.split(maxsplit=2)[2] for row in
+                  run("nm", "-D", "-C", "--defined-only", library).splitlines() if " T " in row]
+        assert strong, library
+        for name in exported:
+            inner = re.match(r"arvik::(unicode|pacing|script|draw|audio|base|conversation)::", name)
+            assert not inner or "decode_any" in name, f"{library.name} exports {name}"
+        for name in strong:
+            assert re.match(r"(non-virtual thunk to )?arvik(::|_)|.*\barvik::", name), \
+                f"{library.name} exports {name}"
+
+
+def in_tree(source, folder):
+    """As a part of a game's own tree: the core alone, which needs ICU and the standard library."""
+    run("cmake", "-S", source / "tests/consumer", "-B", folder, f"-DARVIK_SOURCE={source}",
+        "-DBUILD_SHARED_LIBS=ON")
+    run("cmake", "--build", folder, "-j2")
+    expect(run(folder / "consumer"), LINE, "add_subdirectory")
+    needed = re.findall(r"NEEDED.*\[(.*)\]", run("readelf", "-d", folder / "arvik/libarvik_core.so"))
+    allowed = r"(libicuuc|libstdc\+\+|libm|libgcc_s|libc|ld-linux.*)\.so.*"
+    assert "libicuuc.so.72" in needed or any("icuuc" in n for n in needed), needed
+    assert all(re.fullmatch(allowed, name) for name in needed), needed
+    dependants = run("ldd", folder / "arvik/libarvik_core.so")
+    assert not re.search(r"cairo|harfbuzz|sndfile|freetype", dependants), dependants
+
+
+def check_tool(prefix):
+    assert run(prefix / "bin/arvik", "--version").startswith("arvik 0."), "no tool"
+    share = prefix / "share"
+    pages = {page.name for page in (share / "man/man1").iterdir()}
+    assert {"arvik.1", "arvik-mix.1", "arvik-play.1"} <= pages, pages
+    assert "mix" in (share / "man/man1/arvik.1").read_text()
+    assert len(list((share / "arvik/schemas").glob("*.schema.json"))) >= 4
+    completion = share / "bash-completion/completions/arvik"
+    script = f"""
+        PATH={prefix}/bin:$PATH; source {completion}
+        COMP_WORDS=(arvik re); COMP_CWORD=1; _arvik; echo "${{COMPREPLY[@]}}"
+        COMP_WORDS=(arvik mix --ty); COMP_CWORD=2; _arvik; echo "${{COMPREPLY[@]}}" """
+    expect(run("bash", "-c", script), "reveal\n--typing", "completion")
+
+
+def check_deb(build, folder):
+    run("cpack", "--config", build / "CPackConfig.cmake", "-G", "DEB", "-B", folder, cwd=folder)
+    package, = folder.glob("*.deb")
+    listing = run("dpkg-deb", "-c", package)
+    for path in ("usr/bin/arvik", "usr/include/arvik/arvik.hpp", "cmake/Arvik/ArvikConfig.cmake",
+                 "usr/share/man/man1/arvik.1"):
+        assert path in listing, (path, listing)
+    assert "libicu" in run("dpkg-deb", "-f", package, "Depends")
+
+
+def main(source, build):
+    with tempfile.TemporaryDirectory() as name:
+        folder = pathlib.Path(name)
+        static = folder / "static"
+        run("cmake", "--install", build, "--prefix", static)
+        with_package(source, static, folder / "consumer_static")
+        with_pkg_config(source, static, folder)
+        check_tool(static)
+        shared = folder / "shared"
+        run("cmake", "-S", source, "-B", folder / "build", "-G", "Ninja", "-DBUILD_SHARED_LIBS=ON",
+            f"-DCMAKE_INSTALL_PREFIX={shared}", *ROOMS_OFF)
+        run("cmake", "--build", folder / "build")
+        run("cmake", "--install", folder / "build")
+        with_package(source, shared, folder / "consumer_shared")
+        check_symbols(with_pkg_config(source, shared, folder))
+        in_tree(source, folder / "in_tree")
+        deb = folder / "deb"
+        deb.mkdir()
+        check_deb(build, deb)
+    print("found by find_package, pkg-config and add_subdirectory, static and shared; packaged")
+
+
+main(pathlib.Path(sys.argv[1]).resolve(), pathlib.Path(sys.argv[2]).resolve())
