@@ -454,7 +454,7 @@ TEST_CASE("arvik mix: wrong input is told") {
   has(error({"Hi", "--speed", "fast"}, 2), "--speed");
   has(error({"Hi", "--skip-at", "soon"}, 2), "--skip-at");
   has(error({"Hi", "talk"}, 2), "only a script has conversations");
-  has(error({source + "/demo/tide_clock.script.json", "nobody"}, 2), "the_stop, quiet");
+  has(error({source + "/demo/tide_clock.script.json", "nobody"}, 2), "the_stop, quiet, harbour");
   has(error({"Hi", "--sample-rate", "100"}, 2), "8000");
   has(error({"[sound gong]Hi"}, 0), "there is no clip \"gong\"");
   const auto with_file = [&](const std::string& json) {

@@ -29,7 +29,8 @@ struct FrameGlyph {
   float softness = 0;  ///< of the moving edge: it fades out over this width, inside the clip
 };
 
-/// What to draw at one moment. Reuse one: it then allocates nothing.
+/// What to draw at one moment. Reuse one: it then allocates nothing but for the first frame of a
+/// longer line than any before.
 struct Frame {
   std::uint32_t page = 0;
   std::vector<FrameGlyph> glyphs;  ///< in the order of the layout

@@ -18,6 +18,7 @@ class FrameMaker {
 
   void run() {
     out_.glyphs.clear();
+    out_.glyphs.reserve(layout_.glyphs.size());  // at the line's begin, not while it grows
     shown_ = std::min({shown_, static_cast<std::uint32_t>(layout_.steps.size()),
                        static_cast<std::uint32_t>(schedule_.onsets.size())});
     const std::uint32_t page = shown_ == 0 ? 0 : layout_.rows[layout_.steps[shown_ - 1].row].page;

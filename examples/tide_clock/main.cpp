@@ -1,0 +1,595 @@
+// The Tide Clock in a window: how a game puts Arvik to use. The engine is SDL; it owns the loop,
+// the renderer and the sound. Arvik says what is shown, where, and what is heard.
+//
+// Usage: tide_clock SCRIPT [--fonts DIR]
+//
+// Space, Return, the left mouse button or A on a game pad go on; S shows the rest; Escape or Start
+// opens the menu; H the history; F1 shows what Arvik costs.
+
+#include <SDL.h>
+
+#include <algorithm>
+#include <array>
+#include <arvik/arvik.hpp>
+#include <arvik/font_set.hpp>
+#include <arvik/read_file.hpp>
+#include <arvik/script_file.hpp>
+#include <chrono>
+#include <cstdio>
+#include <map>
+#include <memory>
+#include <set>
+#include <stdexcept>
+#include <utility>
+
+#include "allocations.hpp"
+#include "art.hpp"
+#include "glyphs.hpp"
+#include "sound.hpp"
+
+namespace {
+
+using namespace std::chrono_literals;
+using arvik::Nanoseconds;
+using Clock = std::chrono::steady_clock;
+
+constexpr float text_size = 30;
+constexpr float label_size = 20;
+constexpr arvik::Rect box_place{120, 556, 1040, 204};
+constexpr float portrait_size = 150;
+constexpr SDL_Color light{230, 228, 214, 255};
+constexpr SDL_Color dark{44, 38, 33, 255};
+constexpr SDL_Color faint{150, 160, 158, 255};
+constexpr SDL_Color gold{224, 164, 88, 255};
+constexpr Nanoseconds frame_time = 16'666'667ns;
+constexpr Nanoseconds goodbye = 900ms;
+
+std::runtime_error sdl_error() { return std::runtime_error(SDL_GetError()); }
+
+// The game ships its fonts; this one takes them from where Debian puts them.
+arvik::FontSet load_fonts(const std::string& folder, float size) {
+  struct File {
+    const char* path;
+    bool bold, italic;
+    int family;
+  };
+  std::vector<arvik::FontSource> sources;
+  for (const File& file :
+       {File{"NotoSerif-Regular.ttf", false, false, 0}, File{"NotoSerif-Bold.ttf", true, false, 0},
+        File{"NotoSerif-Italic.ttf", false, true, 0},
+        File{"NotoSerif-BoldItalic.ttf", true, true, 0},
+        File{"NotoNaskhArabic-Regular.ttf", false, false, 1},
+        File{"../../opentype/noto/NotoSerifCJK-Regular.ttc", false, false, 2}}) {
+    auto data = arvik::read_file(folder + "/" + file.path);
+    if (!data) throw std::runtime_error(data.error().message);
+    sources.push_back({.data = std::make_shared<const std::string>(std::move(*data)),
+                       .bold = file.bold,
+                       .italic = file.italic,
+                       .family = file.family});
+  }
+  auto fonts = arvik::FontSet::make(std::move(sources), size);
+  if (!fonts) throw std::runtime_error(fonts.error().message);
+  return *fonts;
+}
+
+arvik::Script load_script(const std::string& path) {
+  const auto text = arvik::read_file(path);
+  if (!text) throw std::runtime_error(text.error().message);
+  auto script = arvik::parse_script(*text);
+  if (!script) {
+    const arvik::Diagnostic& first = script.error()[0];
+    throw std::runtime_error(path + ":" + std::to_string(first.row) + ": " + first.message);
+  }
+  return std::move(*script);
+}
+
+// Plain text that goes through the markup parser unchanged.
+std::string escaped(const std::string& text) {
+  std::string result;
+  for (const char c : text) {
+    result += c;
+    if (c == '[' || c == ']') result += c;
+  }
+  return result;
+}
+
+// What Arvik takes of a frame.
+struct Cost {
+  Nanoseconds sum{}, worst{}, last{};
+  std::size_t frames = 0;
+  std::size_t allocations = 0;  // in frames in which no line began
+
+  void add(Nanoseconds time, std::size_t allocated, bool revealing) {
+    last = time;
+    if (!revealing) return;
+    sum += time;
+    worst = std::max(worst, time);
+    ++frames;
+    allocations += allocated;
+  }
+  [[nodiscard]] double mean_us() const {
+    return frames == 0 ? 0 : static_cast<double>(sum.count()) / 1000 / static_cast<double>(frames);
+  }
+  [[nodiscard]] double percent() const { return mean_us() / 16'666.7 * 100; }
+};
+
+// Two bubbles at once, each as large as its text, over whoever speaks.
+struct Bubble {
+  arvik::PreparedLine line;
+  arvik::Reveal reveal;
+  arvik::Point2 head;
+  Nanoseconds shown_for{};
+};
+
+class Game {
+ public:
+  Game(SDL_Renderer* renderer, const std::string& script_path, const std::string& fonts)
+      : renderer_(renderer),
+        art_(renderer),
+        script_(load_script(script_path)),
+        sound_(script_, script_path),
+        text_font_(load_fonts(fonts, text_size)),
+        label_font_(load_fonts(fonts, label_size)),
+        text_glyphs_(renderer, text_font_),
+        label_glyphs_(renderer, label_font_),
+        typesetter_(arvik::Language::open(script_.locale).value()),
+        talk_(typesetter_, text_font_, text_box(), settings()) {
+    typesetter_.vocabulary() = {.styles = script_.styles, .value = [](std::string_view name) {
+                                  return name == "keeper" ? std::optional<std::string>("Pell")
+                                                          : std::nullopt;
+                                }};
+    add_bubble("Who walks on my pier at [b: this] hour?", Art::odrun_head, 24);
+    add_bubble("Only me, Odrun. And the tide… I think.", Art::pell_head, 34);
+  }
+
+  int run() {
+    auto last = Clock::now();
+    while (running_) {
+      const auto now = Clock::now();
+      for (SDL_Event event; SDL_PollEvent(&event) != 0;) handle(event);
+      update(now - last);
+      last = now;
+      draw();
+      SDL_RenderPresent(renderer_);
+      const Nanoseconds spent = Clock::now() - now;
+      if (spent < frame_time) SDL_Delay(static_cast<Uint32>((frame_time - spent) / 1ms));
+    }
+    std::printf(
+        "%zu lines; Arvik took %.1f us a frame, %.2f %% of one at 60 Hz, at most %.1f us; "
+        "%zu allocations while lines were revealed\n",
+        lines_, cost_.mean_us(), cost_.percent(), static_cast<double>(cost_.worst.count()) / 1000,
+        cost_.allocations);
+    return finished_ ? 0 : 1;
+  }
+
+ private:
+  static arvik::Box text_box() {
+    const float width = box_place.width - portrait_size - 3 * Art::frame_border - 30;
+    return {.width = width, .max_rows = 3};
+  }
+
+  arvik::ConversationSettings settings() {
+    return {.opening = 280ms,
+            .closing = 220ms,
+            .hurry_after = 450ms,
+            .voice_length = [this](std::string_view clip) { return sound_.length_of(clip); },
+            .sounds = script_.sounds};
+  }
+
+  void add_bubble(const char* markup, arvik::Point2 head, double rate) {
+    const float padding = Art::frame_border;
+    const arvik::Box box{.width = 330,
+                         .fit_to_text = true,
+                         .padding = {padding, padding - 8, padding, padding - 8},
+                         .balanced = true};
+    auto line = typesetter_.prepare(markup, {.rate = rate}, label_font_, box);
+    if (!line) throw std::runtime_error(line.error().message);
+    bubbles_.push_back(
+        std::make_unique<Bubble>(Bubble{.line = std::move(*line), .reveal = {}, .head = head}));
+    bubbles_.back()->reveal = bubbles_.back()->line.reveal();
+  }
+
+  // --- input
+
+  void handle(const SDL_Event& event) {
+    switch (event.type) {
+      case SDL_QUIT:
+        running_ = false;
+        break;
+      case SDL_KEYDOWN:
+        if (event.key.repeat == 0) key_down(event.key.keysym.sym);
+        break;
+      case SDL_KEYUP:
+        held_.erase(event.key.keysym.sym);
+        break;
+      case SDL_MOUSEBUTTONDOWN:
+        if (event.button.button == SDL_BUTTON_LEFT) advance(-1);
+        break;
+      case SDL_MOUSEBUTTONUP:
+        held_.erase(-1);
+        break;
+      case SDL_CONTROLLERDEVICEADDED:
+        SDL_GameControllerOpen(event.cdevice.which);
+        break;
+      case SDL_CONTROLLERBUTTONDOWN:
+        pad_down(event.cbutton.button);
+        break;
+      case SDL_CONTROLLERBUTTONUP:
+        if (event.cbutton.button == SDL_CONTROLLER_BUTTON_A) held_.erase(-2);
+        break;
+      default:
+        break;
+    }
+  }
+
+  void pad_down(Uint8 button) {
+    switch (button) {
+      case SDL_CONTROLLER_BUTTON_A:
+        return menu_open_ ? choose() : advance(-2);
+      case SDL_CONTROLLER_BUTTON_START:
+        return key_down(SDLK_ESCAPE);
+      case SDL_CONTROLLER_BUTTON_DPAD_UP:
+        return key_down(SDLK_UP);
+      case SDL_CONTROLLER_BUTTON_DPAD_DOWN:
+        return key_down(SDLK_DOWN);
+      case SDL_CONTROLLER_BUTTON_DPAD_LEFT:
+        return key_down(SDLK_LEFT);
+      case SDL_CONTROLLER_BUTTON_DPAD_RIGHT:
+        return key_down(SDLK_RIGHT);
+      default:
+        return;
+    }
+  }
+
+  void key_down(SDL_Keycode key) {
+    if (key == SDLK_F1) {
+      show_cost_ = !show_cost_;
+    } else if (reading_back_) {
+      if (key == SDLK_h || key == SDLK_ESCAPE || key == SDLK_RETURN || key == SDLK_SPACE) {
+        reading_back_ = false;
+      }
+    } else if (menu_open_) {
+      menu_key(key);
+    } else if (key == SDLK_SPACE || key == SDLK_RETURN) {
+      advance(key);
+    } else if (key == SDLK_s) {
+      held_.insert(key);
+    } else if (key == SDLK_h) {
+      open_history();
+    } else if (key == SDLK_ESCAPE) {
+      open_menu(true);
+    }
+  }
+
+  // The button's raw state is all that a conversation asks for: that one press does one thing, and
+  // what a held button does, is its own business.
+  void advance(int source) {
+    if (reading_back_ || menu_open_) return;
+    if (!bubbles_.empty()) return pop_bubbles();
+    held_.insert(source);
+    tapped_ = true;
+  }
+
+  void open_menu(bool open) {
+    menu_open_ = open;
+    menu_item_ = 0;
+    if (open) {
+      talk_.pause();
+      sound_.stop();
+    } else {
+      talk_.resume();
+    }
+  }
+
+  void menu_key(SDL_Keycode key) {
+    arvik::PlayerSettings& player = talk_.settings().player;
+    switch (key) {
+      case SDLK_ESCAPE:
+        return open_menu(false);
+      case SDLK_UP:
+        menu_item_ = (menu_item_ + 3) % 4;
+        return;
+      case SDLK_DOWN:
+        menu_item_ = (menu_item_ + 1) % 4;
+        return;
+      case SDLK_LEFT:
+        if (menu_item_ == 1 && player.speed > 0) --player.speed;
+        return;
+      case SDLK_RIGHT:
+        if (menu_item_ == 1) player.speed = std::min(player.speed + 1, player.speeds.size() - 1);
+        return;
+      case SDLK_RETURN:
+      case SDLK_SPACE:
+        return choose();
+      default:
+        return;
+    }
+  }
+
+  void choose() {
+    arvik::PlayerSettings& player = talk_.settings().player;
+    if (menu_item_ == 0) open_menu(false);
+    if (menu_item_ == 1) player.speed = (player.speed + 1) % player.speeds.size();
+    if (menu_item_ == 2) open_history();
+    if (menu_item_ == 3) running_ = false;
+  }
+
+  void open_history() {
+    std::string all;
+    const auto& entries = talk_.history();
+    const std::size_t count = std::min<std::size_t>(entries.size(), 9);
+    for (std::size_t i = entries.size() - count; i < entries.size(); ++i) {
+      const arvik::Speaker* speaker = script_.find_speaker(entries[i].speaker);
+      if (speaker != nullptr) all += "[color #e0a458: " + escaped(speaker->name) + "]  ";
+      all += escaped(entries[i].text) + "[br]";
+    }
+    if (all.empty()) all = "Nothing was said yet.";
+    history_ = lay_out_label(all, 1000);
+    reading_back_ = true;
+  }
+
+  // --- time
+
+  void update(Nanoseconds time) {
+    if (!bubbles_.empty()) return update_bubbles(time);
+    if (talk_.state() == arvik::ConversationState::closed) {
+      if (!start_next()) {
+        ending_ += time;
+        if (ending_ > goodbye) running_ = false;
+        finished_ = true;
+      }
+      return;
+    }
+    const Nanoseconds begin = talk_.clock();
+    const std::uint32_t line = talk_.line();
+    // A tap may begin and end between two frames; it counts for one.
+    const bool advance = std::exchange(tapped_, false) || held_.contains(SDLK_SPACE) ||
+                         held_.contains(SDLK_RETURN) || held_.contains(-1) || held_.contains(-2);
+    const bool was_in_line = is_in_line();
+
+    // All that Arvik does in a frame: the tick, and what to draw.
+    const std::size_t allocated = allocations_so_far();
+    const auto from = Clock::now();
+    const auto events = talk_.tick(time, {.advance = advance, .skip = held_.contains(SDLK_s)});
+    const arvik::ConversationView view = talk_.view();
+    if (view.text != nullptr) {
+      make_frame(view.text->layout, view.text->schedule, view.shown, view.now,
+                 {.entrance = arvik::Entrance::wipe, .entrance_time = 110ms}, frame_);
+    }
+    const Nanoseconds spent = Clock::now() - from;
+    const bool same_line = was_in_line && is_in_line() && talk_.line() == line;
+    cost_.add(spent, allocations_so_far() - allocated, same_line);
+
+    sound_.play(begin, talk_.sounds());
+    for (const arvik::ConversationEvent& event : events) {
+      if (event.kind == arvik::ConversationEventKind::line_started) ++lines_;
+      const bool flickers = event.event != nullptr && event.event->name == "lamp-flickers";
+      if (flickers) flicker_ = 400ms;  // the game's answer to [mark lamp-flickers]
+    }
+    flicker_ = std::max(flicker_ - time, Nanoseconds::zero());
+  }
+
+  [[nodiscard]] bool is_in_line() const {
+    const arvik::ConversationState state = talk_.state();
+    return state == arvik::ConversationState::revealing ||
+           state == arvik::ConversationState::holding || state == arvik::ConversationState::waiting;
+  }
+
+  bool start_next() {
+    static constexpr std::array<const char*, 2> order{"the_stop", "harbour"};
+    if (next_ >= order.size()) return false;
+    const arvik::ScriptConversation* found = script_.find_conversation(order[next_++]);
+    if (found == nullptr) return start_next();
+    if (const auto started = talk_.start(found->lines); !started) {
+      throw std::runtime_error(started.error().message);
+    }
+    return true;
+  }
+
+  void update_bubbles(Nanoseconds time) {
+    for (const auto& bubble : bubbles_) {
+      bubble->reveal.tick(time);
+      const bool done = bubble->reveal.state() == arvik::RevealState::finished;
+      if (done) bubble->shown_for += time;
+    }
+  }
+
+  void pop_bubbles() {
+    bool revealing = false;
+    for (const auto& bubble : bubbles_) {
+      revealing = revealing || bubble->reveal.state() != arvik::RevealState::finished;
+      bubble->reveal.skip();
+    }
+    if (!revealing) bubbles_.clear();
+  }
+
+  // --- drawing
+
+  void draw() {
+    art_.draw_background();
+    if (flicker_ > 0ns) art_.darken(flicker_ / 50ms % 2 == 0 ? 120 : 30);
+    draw_bubbles();
+    draw_box();
+    if (finished_) draw_label("The tide turns.", 640, 640, gold, arvik::Align::center);
+    if (menu_open_) draw_menu();
+    if (reading_back_) draw_history();
+    if (show_cost_) draw_cost();
+  }
+
+  void draw_bubbles() {
+    const arvik::Rect screen{8, 8, Art::screen_width - 16, Art::screen_height - 16};
+    for (const auto& bubble : bubbles_) {
+      const arvik::Layout& layout = bubble->line.layout;
+      const arvik::Rect place =
+          place_over(bubble->head, layout.box_width, layout.box_height, screen, 30);
+      art_.draw_frame(place, true);
+      const bool above = place.y < bubble->head.y;
+      art_.draw_tip({bubble->head.x, above ? place.y + place.height - 4 : place.y + 4}, above);
+      make_frame(layout, bubble->line.schedule, bubble->reveal.shown_steps(),
+                 bubble->reveal.position() + bubble->shown_for,
+                 {.entrance = arvik::Entrance::fade, .entrance_time = 120ms}, bubble_frame_);
+      label_glyphs_.draw(layout, bubble_frame_, place.x, place.y, dark);
+    }
+  }
+
+  void draw_box() {
+    const arvik::ConversationView view = talk_.view();
+    if (view.openness <= 0) return;
+    arvik::Rect place = box_place;
+    place.height *= view.openness;  // it unrolls from its middle
+    place.y += (box_place.height - place.height) / 2;
+    art_.draw_frame(place, false);
+    if (view.openness < 1 || view.text == nullptr) return;
+    const float inner = Art::frame_border;
+    float left = place.x + inner + 4;
+    const std::string speaker_id(view.speaker);
+    if (const arvik::Speaker* speaker = script_.find_speaker(speaker_id)) {
+      art_.draw_portrait(speaker_id, std::string(view.portrait), left, place.y + inner,
+                         portrait_size);
+      draw_name(*speaker, place);
+    }
+    left += portrait_size + inner;
+    text_glyphs_.draw(view.text->layout, frame_, left, place.y + inner + 8, light);
+    if (view.indicator) {
+      art_.draw_indicator(place.x + place.width - 62, place.y + place.height - 44, view.phase);
+    }
+  }
+
+  void draw_name(const arvik::Speaker& speaker, const arvik::Rect& box) {
+    const arvik::Rgba color = speaker.color.value_or(arvik::Rgba{230, 228, 214, 255});
+    const float width = label(speaker.name).layout.width + 2 * Art::frame_border;
+    art_.draw_frame({box.x + 30, box.y - 34, width, 50}, false);
+    draw_label(speaker.name, box.x + 30 + Art::frame_border, box.y - 23,
+               {color.red, color.green, color.blue, 255});
+  }
+
+  void draw_menu() {
+    art_.darken(150);
+    const arvik::Rect place{440, 220, 400, 300};
+    art_.draw_frame(place, false);
+    const arvik::PlayerSettings& player = talk_.settings().player;
+    const std::array<std::string, 4> items{
+        "Go on", "Text speed:  < " + player.speeds[player.speed].name + " >", "What was said",
+        "Leave"};
+    for (std::size_t i = 0; i < items.size(); ++i) {
+      draw_label(items[i], 640, place.y + 50 + 56 * static_cast<float>(i),
+                 i == menu_item_ ? gold : faint, arvik::Align::center);
+    }
+  }
+
+  void draw_history() {
+    art_.darken(200);
+    art_.draw_frame({100, 60, 1080, 680}, false);
+    draw_label("What was said", 640, 84, gold, arvik::Align::center);
+    draw_prepared(history_, 140, 136, light);
+  }
+
+  void draw_cost() {
+    char text[120];
+    std::snprintf(text, sizeof text,
+                  "Arvik %.1f us, %.2f %% of a frame, worst %.1f us, %zu allocations",
+                  static_cast<double>(cost_.last.count()) / 1000, cost_.percent(),
+                  static_cast<double>(cost_.worst.count()) / 1000, cost_.allocations);
+    SDL_SetRenderDrawColor(renderer_, 0, 0, 0, 190);
+    const SDL_Rect plate{0, 0, 640, 36};
+    SDL_RenderFillRect(renderer_, &plate);
+    draw_prepared(lay_out_label(text, 2000), 12, 5, light);
+  }
+
+  // Labels are lines like any others, all of which is shown.
+  arvik::PreparedLine lay_out_label(const std::string& markup, float width) {
+    auto line = typesetter_.prepare(markup, {}, label_font_, {.width = width});
+    if (!line) throw std::runtime_error(line.error().message);
+    return std::move(*line);
+  }
+
+  const arvik::PreparedLine& label(const std::string& text) {
+    const auto found = labels_.find(text);
+    if (found != labels_.end()) return found->second;
+    return labels_.emplace(text, lay_out_label(escaped(text), 2000)).first->second;
+  }
+
+  void draw_prepared(const arvik::PreparedLine& line, float x, float y, SDL_Color color) {
+    make_frame(line.layout, line.schedule, line.steps.size(), arvik::max_duration, {},
+               label_frame_);
+    label_glyphs_.draw(line.layout, label_frame_, x, y, color);
+  }
+
+  void draw_label(const std::string& text, float x, float y, SDL_Color color,
+                  arvik::Align align = arvik::Align::start) {
+    const arvik::PreparedLine& line = label(text);
+    draw_prepared(line, align == arvik::Align::center ? x - line.layout.width / 2 : x, y, color);
+  }
+
+  SDL_Renderer* renderer_;
+  Art art_;
+  arvik::Script script_;
+  Sound sound_;
+  arvik::FontSet text_font_;
+  arvik::FontSet label_font_;
+  GlyphRenderer text_glyphs_;
+  GlyphRenderer label_glyphs_;
+  arvik::Typesetter typesetter_;
+  arvik::Conversation talk_;
+  std::vector<std::unique_ptr<Bubble>> bubbles_;
+  std::map<std::string, arvik::PreparedLine> labels_;
+  arvik::PreparedLine history_;
+  arvik::Frame frame_;
+  arvik::Frame bubble_frame_;
+  arvik::Frame label_frame_;
+  std::set<int> held_;  // keys; -1 the mouse, -2 a game pad
+  std::size_t next_ = 0;
+  std::size_t lines_ = 0;
+  std::size_t menu_item_ = 0;
+  Cost cost_;
+  Nanoseconds flicker_{};
+  Nanoseconds ending_{};
+  bool tapped_ = false;
+  bool menu_open_ = false;
+  bool reading_back_ = false;
+  bool show_cost_ = false;
+  bool running_ = true;
+  bool finished_ = false;
+};
+
+}  // namespace
+
+int main(int argc, char** argv) {
+  std::string script;
+  std::string fonts = "/usr/share/fonts/truetype/noto";
+  for (int i = 1; i < argc; ++i) {
+    const std::string_view word = argv[i];
+    if (word == "--fonts" && i + 1 < argc) {
+      fonts = argv[++i];
+    } else if (script.empty() && !word.starts_with('-')) {
+      script = word;
+    } else {
+      script.clear();
+      break;
+    }
+  }
+  if (script.empty()) {
+    std::fprintf(stderr, "usage: tide_clock SCRIPT [--fonts DIR]\n");
+    return 2;
+  }
+  int status = 1;
+  try {
+    if (SDL_Init(SDL_INIT_VIDEO | SDL_INIT_GAMECONTROLLER) != 0) throw sdl_error();
+    if (SDL_InitSubSystem(SDL_INIT_AUDIO) != 0)
+      std::fprintf(stderr, "no sound: %s\n", SDL_GetError());
+    const std::unique_ptr<SDL_Window, void (*)(SDL_Window*)> window(
+        SDL_CreateWindow("The Tide Clock", SDL_WINDOWPOS_CENTERED, SDL_WINDOWPOS_CENTERED,
+                         Art::screen_width, Art::screen_height, 0),
+        SDL_DestroyWindow);
+    if (window == nullptr) throw sdl_error();
+    const std::unique_ptr<SDL_Renderer, void (*)(SDL_Renderer*)> renderer(
+        SDL_CreateRenderer(window.get(), -1, 0), SDL_DestroyRenderer);
+    if (renderer == nullptr) throw sdl_error();
+    SDL_SetRenderDrawBlendMode(renderer.get(), SDL_BLENDMODE_BLEND);
+    status = Game(renderer.get(), script, fonts).run();
+  } catch (const std::exception& problem) {
+    std::fprintf(stderr, "tide_clock: %s\n", problem.what());
+  }
+  SDL_Quit();
+  return status;
+}

@@ -1,0 +1,70 @@
+#include "sound.hpp"
+
+#include <algorithm>
+#include <filesystem>
+#include <stdexcept>
+
+namespace {
+constexpr Uint16 block = 512;  // frames; cues are heard one block after they were given
+constexpr float headroom = 0.7F;
+}  // namespace
+
+Sound::Sound(const arvik::Script& script, const std::string& script_path) {
+  const auto load = [&](const std::string& name, const std::string& file) {
+    const auto path = std::filesystem::path(script_path).parent_path() / file;
+    auto clip = arvik::read_clip(path.string(), options_.rate);
+    if (!clip) throw std::runtime_error(clip.error().message);
+    bank_.add(name, std::move(*clip));
+  };
+  for (const arvik::TypingSound& sound : script.sounds) {
+    for (const std::string& sample : sound.samples) load(sample, sample);
+  }
+  for (const arvik::NamedClip& clip : script.clips) load(clip.name, clip.file);
+
+  SDL_AudioSpec wanted{};
+  wanted.freq = options_.rate;
+  wanted.format = AUDIO_F32SYS;
+  wanted.channels = 2;
+  wanted.samples = block;
+  wanted.callback = fill;
+  wanted.userdata = this;
+  device_ = SDL_OpenAudioDevice(nullptr, 0, &wanted, nullptr, 0);
+  if (device_ != 0) SDL_PauseAudioDevice(device_, 0);
+}
+
+Sound::~Sound() {
+  if (device_ != 0) SDL_CloseAudioDevice(device_);
+}
+
+void Sound::fill(void* self, Uint8* stream, int bytes) {
+  const std::span<float> out(reinterpret_cast<float*>(stream),
+                             static_cast<std::size_t>(bytes) / sizeof(float));
+  static_cast<Sound*>(self)->mixer_.render(out);
+  for (float& sample : out) sample = std::clamp(sample * headroom, -1.0F, 1.0F);
+}
+
+void Sound::play(arvik::Nanoseconds begin, std::span<const arvik::SoundEvent> events) {
+  if (events.empty() || device_ == 0) return;
+  SDL_LockAudioDevice(device_);
+  const std::int64_t now = mixer_.position() + block;
+  for (arvik::SoundEvent event : events) {
+    event.time -= begin;  // the offset inside the frame keeps ticks even
+    if (auto cue = make_cue(event, bank_, options_)) {
+      cue->frame += now;
+      mixer_.add(*cue);
+    }
+  }
+  SDL_UnlockAudioDevice(device_);
+}
+
+void Sound::stop() {
+  if (device_ == 0) return;
+  SDL_LockAudioDevice(device_);
+  mixer_.stop(options_.rate / 50);
+  SDL_UnlockAudioDevice(device_);
+}
+
+arvik::Nanoseconds Sound::length_of(std::string_view clip) const {
+  const arvik::AudioClip* found = bank_.find(clip);
+  return found == nullptr ? arvik::Nanoseconds::zero() : found->length();
+}

@@ -1,0 +1,32 @@
+#pragma once
+
+#include <SDL.h>
+
+#include <arvik/mixer.hpp>
+#include <arvik/script_file.hpp>
+#include <span>
+#include <string>
+
+/// The game's sound: SDL's audio thread renders Arvik's mixer, the game hands it cues.
+class Sound {
+ public:
+  /// Loads the script's samples and clips from beside it. Throws std::runtime_error if one cannot
+  /// be read; without a sound device the game is silent.
+  Sound(const arvik::Script& script, const std::string& script_path);
+  Sound(const Sound&) = delete;
+  Sound& operator=(const Sound&) = delete;
+  ~Sound();
+
+  /// What a frame brought that began at `begin` on the events' clock.
+  void play(arvik::Nanoseconds begin, std::span<const arvik::SoundEvent> events);
+  void stop();
+  [[nodiscard]] arvik::Nanoseconds length_of(std::string_view clip) const;
+
+ private:
+  static void fill(void* self, Uint8* stream, int bytes);
+
+  arvik::ClipBank bank_;
+  arvik::MixOptions options_{};
+  arvik::Mixer mixer_{options_};  // guarded by the device's lock
+  SDL_AudioDeviceID device_ = 0;
+};
