@@ -10,7 +10,7 @@ def main(root):
     problems = []
     documents = [root / "README.md", root / "CHANGELOG.md", root / "CONTRIBUTING.md",
                  *sorted((root / "docs").glob("*.md"))]
-    examples = {p.name: p.read_text() for p in root.glob("examples/*.cpp")}
+    examples = {p.name: p.read_text() for p in root.glob("examples/**/*.cpp")}
     snippets = 0
     for document in documents:
         text = document.read_text()

@@ -64,14 +64,16 @@ def ink(pixels, x=320, y=580, width=800, height=160):
     return sum(value > 150 for value in region(pixels, x, y, width, height))
 
 
-def wait_for(window, what, condition, seconds=20):
-    """Looks again and again until a picture is as wanted; answers it."""
+def wait_for(window, what, condition, keep=None, seconds=20):
+    """Looks again and again until a picture is as wanted; answers it, and keeps it by that name."""
     end = time.monotonic() + seconds
     while time.monotonic() < end:
         if not window.running():
             break
         pixels = window.shot("look")
         if condition(pixels):
+            if keep:
+                (window.folder / "look.png").rename(window.folder / f"{keep}.png")
             return pixels
         time.sleep(0.02)
     sys.exit(f"the game never showed {what}")
@@ -82,18 +84,17 @@ def has_indicator(pixels):
 
 
 def play(window):
-    bubbles = wait_for(window, "bubbles", lambda p: ink(p, 260, 180, 380, 130) > 4000)
+    bubbles = wait_for(window, "bubbles", lambda p: ink(p, 260, 180, 250, 110) > 4000)
     assert ink(bubbles, 660, 220, 360, 130) > 4000, "only one bubble"
     assert ink(bubbles) < 200, "a box before its time"
     time.sleep(1.5)
     window.shot("game_bubbles")
     window.key("space")
     window.key("space")
-    wait_for(window, "the box opening", lambda p: ink(p, 140, 640, 1000, 60) < 400)
-    window.shot("game_opening")
+    wait_for(window, "the box opening", lambda p: ink(p, 260, 180, 250, 110) < 500,
+             "game_opening")
     early = wait_for(window, "text", lambda p: ink(p) > 300)
-    window.shot("game_line")
-    later = wait_for(window, "more text", lambda p: ink(p) > ink(early) + 300)
+    later = wait_for(window, "more text", lambda p: ink(p) > ink(early) + 300, "game_line")
     # What was there has not moved: ink of the first picture is still there, but for a soft edge.
     before, after = region(early, 320, 580, 800, 60), region(later, 320, 580, 800, 60)
     lost = sum(a > 150 and b < 100 for a, b in zip(before, after))

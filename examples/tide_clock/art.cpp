@@ -2,6 +2,7 @@
 
 #include <cairo.h>
 
+#include <algorithm>
 #include <cmath>
 #include <functional>
 #include <stdexcept>
@@ -35,6 +36,17 @@ void rounded(cairo_t* cairo, double x, double y, double width, double height, do
   cairo_close_path(cairo);
 }
 
+// Cairo's colours are multiplied by their alpha; SDL's software renderer knows only plain ones.
+void unmultiply(unsigned char* bytes, int size) {
+  for (int i = 0; i < size; i += 4) {
+    const unsigned alpha = bytes[i + 3];  // blue, green, red, alpha on little-endian machines
+    for (int channel = 0; alpha != 0 && channel < 3; ++channel) {
+      bytes[i + channel] = static_cast<unsigned char>(
+          std::min(255U, (bytes[i + channel] * 255U + alpha / 2) / alpha));
+    }
+  }
+}
+
 SDL_Texture* paint(SDL_Renderer* renderer, int width, int height,
                    const std::function<void(cairo_t*)>& draw) {
   cairo_surface_t* surface = cairo_image_surface_create(CAIRO_FORMAT_ARGB32, width, height);
@@ -42,17 +54,14 @@ SDL_Texture* paint(SDL_Renderer* renderer, int width, int height,
   draw(cairo);
   cairo_destroy(cairo);
   cairo_surface_flush(surface);
+  unmultiply(cairo_image_surface_get_data(surface),
+             cairo_image_surface_get_stride(surface) * height);
   SDL_Texture* texture = SDL_CreateTexture(renderer, SDL_PIXELFORMAT_ARGB8888,
                                            SDL_TEXTUREACCESS_STATIC, width, height);
   if (texture == nullptr) throw std::runtime_error(SDL_GetError());
   SDL_UpdateTexture(texture, nullptr, cairo_image_surface_get_data(surface),
                     cairo_image_surface_get_stride(surface));
-  // Cairo's pixels are premultiplied.
-  SDL_SetTextureBlendMode(
-      texture,
-      SDL_ComposeCustomBlendMode(SDL_BLENDFACTOR_ONE, SDL_BLENDFACTOR_ONE_MINUS_SRC_ALPHA,
-                                 SDL_BLENDOPERATION_ADD, SDL_BLENDFACTOR_ONE,
-                                 SDL_BLENDFACTOR_ONE_MINUS_SRC_ALPHA, SDL_BLENDOPERATION_ADD));
+  SDL_SetTextureBlendMode(texture, SDL_BLENDMODE_BLEND);
   cairo_surface_destroy(surface);
   return texture;
 }
@@ -276,8 +285,13 @@ void Art::draw_frame(const arvik::Rect& target, bool bubble) const {
     const SDL_Rect source{static_cast<int>(slice.source.x), static_cast<int>(slice.source.y),
                           static_cast<int>(slice.source.width),
                           static_cast<int>(slice.source.height)};
-    const SDL_FRect place{slice.target.x, slice.target.y, slice.target.width, slice.target.height};
-    SDL_RenderCopyF(renderer_, bubble ? bubble_ : box_, &source, &place);
+    // Edges on whole pixels, so that no seam shows between the parts.
+    const auto left = std::lround(slice.target.x);
+    const auto top = std::lround(slice.target.y);
+    const SDL_Rect place{static_cast<int>(left), static_cast<int>(top),
+                         static_cast<int>(std::lround(slice.target.x + slice.target.width) - left),
+                         static_cast<int>(std::lround(slice.target.y + slice.target.height) - top)};
+    SDL_RenderCopy(renderer_, bubble ? bubble_ : box_, &source, &place);
   }
 }
 
