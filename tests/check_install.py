@@ -71,6 +71,10 @@ def in_tree(source, folder):
     run("cmake", "-S", source / "tests/consumer", "-B", folder, f"-DARVIK_SOURCE={source}",
         "-DBUILD_SHARED_LIBS=ON")
     run("cmake", "--build", folder, "-j2")
+    fetched = folder.with_name("fetched")
+    run("cmake", "-S", source / "tests/consumer", "-B", fetched, f"-DARVIK_SOURCE={source}", "-DFETCH=ON")
+    targets = run("cmake", "--build", fetched, "--target", "help")
+    assert "arvik_core" in targets and "arvik_tool" not in targets, targets
     expect(run(folder / "consumer"), LINE, "add_subdirectory")
     needed = re.findall(r"NEEDED.*\[(.*)\]", run("readelf", "-d", folder / "arvik/libarvik_core.so"))
     allowed = r"(libicuuc|libstdc\+\+|libm|libgcc_s|libc|ld-linux.*)\.so.*"

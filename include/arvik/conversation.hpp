@@ -210,7 +210,8 @@ class ARVIK_API Conversation {
   void set_box(const Box& box);
 
   [[nodiscard]] ConversationPlace place() const;
-  /// Begins at a place of the same lines, without any event for what lies before it. Fails as
+  /// Begins at a place of the same lines, without any event for what lies before it; a voice clip
+  /// that played then does not begin again. Fails as
   /// start() does, and with bad_place if these lines have no such place.
   tl::expected<void, Diagnostic> start_at(std::vector<DialogueLine> lines,
                                           const ConversationPlace& place);

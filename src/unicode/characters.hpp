@@ -21,8 +21,9 @@ struct Decoded {
   bool valid = true;       ///< false: code_point is U+FFFD for bytes that are not UTF-8
 };
 
-/// Exported for arvik::fonts. Decodes at `at`, which must lie inside `text`. Wrong bytes give one U+FFFD per maximal subpart
-/// (The Unicode Standard, chapter 3, "U+FFFD Substitution of Maximal Subparts").
+/// Decodes at `at`, which must lie inside `text`. Exported: arvik::fonts uses it. Wrong bytes give
+/// one U+FFFD per maximal subpart (The Unicode Standard, chapter 3, "U+FFFD Substitution of Maximal
+/// Subparts").
 [[nodiscard]] ARVIK_API Decoded decode_any(std::string_view text, std::size_t at);
 
 /// The same; common valid sequences of one to three bytes are read in place.
