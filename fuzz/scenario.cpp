@@ -3,7 +3,9 @@
 #include <algorithm>
 #include <array>
 #include <cstring>
+#include <optional>
 #include <random>
+#include <tuple>
 #include <vector>
 
 #include "arvik/arvik.hpp"
@@ -94,6 +96,7 @@ std::string check_layout(const PreparedLine& line, const Box& box) {
 struct Heard {
   std::vector<const Event*> events;
   std::vector<std::uint32_t> shown;
+  std::vector<std::tuple<Nanoseconds, SoundEventKind, std::uint32_t, std::uint16_t>> sounds;
   friend bool operator==(const Heard&, const Heard&) = default;
 };
 
@@ -134,15 +137,39 @@ std::vector<Action> random_actions(Random& random) {
   return actions;
 }
 
-void note(Heard& heard, const Progress& progress) {
-  for (const Event& event : progress.events) heard.events.push_back(&event);
-}
+// Follows one reveal with ears.
+class Listener {
+ public:
+  Listener(const TypingPlan& plan, Heard& heard) : heard_(heard) { player_.begin(plan); }
+
+  void note(const Reveal& before, const Reveal& after, const Progress& progress, Nanoseconds time) {
+    for (const Event& event : progress.events) heard_.events.push_back(&event);
+    sounds_.clear();
+    player_.follow(before, after, progress, now_, sounds_);
+    for (const SoundEvent& sound : sounds_) {
+      heard_.sounds.emplace_back(sound.time, sound.kind, sound.step, sound.sample);
+    }
+    now_ += time;
+  }
+
+ private:
+  Heard& heard_;
+  TypingPlayer player_;
+  std::vector<SoundEvent> sounds_;
+  Nanoseconds now_{};
+};
 
 // Plays the actions; ticks are cut into frames of at most `frame`, 0 for whole.
-Heard play(const PreparedLine& line, const std::vector<Action>& actions, std::int64_t frame,
-           Random random) {
+Heard play(const PreparedLine& line, const TypingPlan& plan, const std::vector<Action>& actions,
+           std::int64_t frame, Random random) {
   Heard heard;
+  Listener listener(plan, heard);
   Reveal reveal = line.reveal();
+  const auto skip = [&] {
+    const Reveal before = reveal;
+    const Progress progress = reveal.skip();
+    listener.note(before, reveal, progress, {});
+  };
   for (const Action& action : actions) {
     switch (action.act) {
       case Act::tick:
@@ -153,12 +180,14 @@ Heard play(const PreparedLine& line, const std::vector<Action>& actions, std::in
                   : 1 + static_cast<std::int64_t>(random() % static_cast<std::uint64_t>(frame));
           const std::int64_t now = std::min(left, most);
           if (random() % 8 == 0) reveal = Reveal(reveal);  // a copy goes on as well
-          note(heard, reveal.tick(Nanoseconds(now)));
+          const Reveal before = reveal;
+          const Progress progress = reveal.tick(Nanoseconds(now));
+          listener.note(before, reveal, progress, Nanoseconds(now));
           left -= now;
         }
         break;
       case Act::skip:
-        note(heard, reveal.skip());
+        skip();
         break;
       case Act::release:
         reveal.release_hold();
@@ -178,15 +207,57 @@ Heard play(const PreparedLine& line, const std::vector<Action>& actions, std::in
   reveal.resume();
   while (reveal.state() != RevealState::finished) {  // to the end
     reveal.release_hold();
-    note(heard, reveal.skip());
+    skip();
   }
   heard.shown.push_back(reveal.shown_steps());
   return heard;
 }
 
-std::string check_playback(const PreparedLine& line, Random& random) {
+// Two sounds, one of them a loop in one case of four.
+std::vector<TypingSound> random_sounds(Random& random) {
+  std::vector<TypingSound> sounds{{.name = "a", .samples = {"x", "y", "z"}},
+                                  {.name = "name", .samples = {"x"}, .loop = random() % 2 == 0}};
+  TypingSound& first = sounds[0];
+  first.choice = static_cast<SampleChoice>(random() % 3);
+  first.every = 1 + static_cast<std::uint32_t>(random() % 3);
+  first.gap = Nanoseconds(5'000'000 + static_cast<std::int64_t>(random() % 200'000'000));
+  first.heard = {.letters = random() % 4 != 0, .punctuation = random() % 2 == 0};
+  first.question_pitch = static_cast<double>(random() % 5);
+  first.statement_pitch = -first.question_pitch;
+  first.ending = static_cast<SoundEnding>(random() % 2);
+  first.loop = random() % 4 == 0;
+  if (first.loop) first.samples.resize(1);
+  return sounds;
+}
+
+std::string check_sounds(const Heard& heard, const std::vector<TypingSound>& sounds) {
+  Nanoseconds last{};
+  std::optional<Nanoseconds> last_start;
+  bool loop = false;
+  for (const auto& [time, kind, step, sample] : heard.sounds) {
+    if (time < last) return "sounds out of order";
+    last = time;
+    if (kind == SoundEventKind::loop_begin || kind == SoundEventKind::loop_end) {
+      if (loop == (kind == SoundEventKind::loop_begin)) return "a loop begins or ends twice";
+      loop = !loop;
+    }
+    if (kind != SoundEventKind::typing) continue;
+    const Nanoseconds gap = std::min(sounds[0].gap, sounds[1].gap);
+    if (last_start && time - *last_start < gap) return "sounds come too close";
+    last_start = time;
+  }
+  return loop ? "a loop goes on after the line" : "";
+}
+
+std::string check_playback(const PreparedLine& line, Language& language, const Pace& pace,
+                           Random& random) {
+  const std::vector<TypingSound> sounds = random_sounds(random);
+  const auto plan =
+      plan_typing(line.marked, line.steps, language, line.schedule, sounds, "a", pace);
+  if (!plan) return "good sounds were refused: " + plan.error().message;
   const std::vector<Action> actions = random_actions(random);
-  const Heard whole = play(line, actions, 0, random);
+  const Heard whole = play(line, *plan, actions, 0, random);
+  if (std::string broken = check_sounds(whole, sounds); !broken.empty()) return broken;
   if (whole.events.size() != line.schedule.events.size()) return "events lost or doubled";
   for (std::size_t i = 0; i < whole.events.size(); ++i) {
     if (whole.events[i] != &line.schedule.events[i]) return "events out of order in playback";
@@ -194,7 +265,7 @@ std::string check_playback(const PreparedLine& line, Random& random) {
   if (!std::is_sorted(whole.shown.begin(), whole.shown.end())) return "the shown count fell";
   if (whole.shown.back() != line.steps.size()) return "the end does not show everything";
   for (const std::int64_t frame : {1'000'000, 16'666'667, 33'000'001, 250'000'000}) {
-    if (play(line, actions, frame, random) != whole) return "frames change what happens";
+    if (play(line, *plan, actions, frame, random) != whole) return "frames change what happens";
   }
   return {};
 }
@@ -216,10 +287,12 @@ std::string broken_promise(const std::string& markup, std::uint64_t seed) {
   const Box box{.width = static_cast<float>(1 + random() % 40),
                 .align = static_cast<Align>(random() % 3)};
   PreparedLine line;
-  const auto prepared = typesetter_for(random()).prepare(markup, pace, GridFont(), box, line);
+  Typesetter& typesetter = typesetter_for(random());
+  const auto prepared = typesetter.prepare(markup, pace, GridFont(), box, line);
   if (!prepared) return "a good pace and box were refused: " + prepared.error().message;
-  for (std::string broken : {check_text(markup, line), check_schedule(line, pace),
-                             check_layout(line, box), check_playback(line, random)}) {
+  for (std::string broken :
+       {check_text(markup, line), check_schedule(line, pace), check_layout(line, box),
+        check_playback(line, typesetter.language(), pace, random)}) {
     if (!broken.empty()) return broken;
   }
   return {};
