@@ -3,8 +3,11 @@
 #include <sndfile.h>
 
 #include <algorithm>
+#include <cerrno>
 #include <cmath>
 #include <fstream>
+#include <memory>
+#include <system_error>
 
 #include "resampler.hpp"
 

@@ -9,9 +9,11 @@
 
 #include <algorithm>
 #include <array>
+#include <cerrno>
 #include <cmath>
 #include <deque>
 #include <map>
+#include <system_error>
 
 #include "resampler.hpp"
 
@@ -337,11 +339,14 @@ tl::expected<MixResult, Diagnostic> write_mix(const std::string& path, std::span
   struct CloseFile {
     void operator()(SNDFILE* file) const { sf_close(file); }
   };
+  errno = 0;
   const std::unique_ptr<SNDFILE, CloseFile> file(sf_open(path.c_str(), SFM_WRITE, &info));
   const auto failed = [&](SNDFILE* at) {
+    const std::string reason =
+        errno != 0 ? std::generic_category().message(errno) : sf_strerror(at);
     return tl::unexpected(Diagnostic{.code = DiagnosticCode::file_unwritable,
                                      .severity = Severity::error,
-                                     .message = "cannot write " + path + ": " + sf_strerror(at)});
+                                     .message = "cannot write " + path + ": " + reason});
   };
   if (file == nullptr) return failed(nullptr);
   // That chunk would hold the time of writing; the same mix is to give the same bytes.

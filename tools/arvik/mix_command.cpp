@@ -134,8 +134,9 @@ std::vector<Nanoseconds> read_skips(const std::vector<std::string>& words) {
   return skips;
 }
 
-std::string decibels(float peak) {
-  return peak > 0 ? fmt::format("{:.1f} dB", 20 * std::log10(peak)) : "silence";
+std::string loudness(float peak) {
+  if (peak <= 0) return "none, the file is silent";
+  return fmt::format("{:.1f} dB of full scale", 20 * std::log10(peak));
 }
 
 void print_summary(const MixCommandOptions& options, const Performance& heard,
@@ -152,7 +153,7 @@ void print_summary(const MixCommandOptions& options, const Performance& heard,
   fmt::print("  one-off sounds {:6}\n", count(SoundEventKind::clip));
   fmt::print("  voices         {:6}\n", count(SoundEventKind::voice_begin));
   const float peak = std::min(mixed.peak, mixed.lowered_by > 0 ? mix_ceiling : mixed.peak);
-  fmt::print("  loudest peak   {} of full scale", decibels(peak));
+  fmt::print("  loudest peak   {}", loudness(peak));
   if (mixed.lowered_by > 0) {
     fmt::print("; the mix was lowered by {:.1f} dB for it", mixed.lowered_by);
   }
@@ -193,6 +194,10 @@ void run(const MixCommandOptions& options, ExitStatus& status) {
   CueMaker make(piece.sounds.bank, mixing);
   const Performance heard = perform(talk, make, read_skips(options.skips));
   report_missing(make);
+  if (piece.sounds.sounds.empty()) {
+    fmt::print(stderr, "arvik: warning: no typing sound was given: see {}\n",
+               options.text.text.ends_with(".json") ? "\"sounds\" in docs/sound.md" : "--typing");
+  }
   const auto mixed = write(options, heard, mixing);
   if (!mixed) throw Failure(wrong_usage, mixed.error().message);
   print_summary(options, heard, *mixed);
