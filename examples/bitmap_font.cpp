@@ -20,9 +20,10 @@ class BitmapFont final : public arvik::Font {
   void measure(const arvik::TextRun& run, std::vector<float>& advances) const override {
     for (std::uint32_t i = run.first_step; i < run.end_step; ++i) {
       const std::string_view letter = run.steps->text(run.text, i);
-      const float width = std::string_view("iljt.,!' ").find(letter) != std::string_view::npos ? 3
-                          : std::string_view("mwMW").find(letter) != std::string_view::npos    ? 7
-                                                                                               : 5;
+      const auto is_one_of = [&](std::string_view letters) {
+        return letters.find(letter) != std::string_view::npos;
+      };
+      const float width = is_one_of("iljt.,!' ") ? 3.0F : is_one_of("mwMW") ? 7.0F : 5.0F;
       advances.push_back((width + 1 + (run.style.bold ? 1.0F : 0.0F)) * run.style.size);
     }
   }

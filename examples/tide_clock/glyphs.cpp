@@ -27,7 +27,7 @@ const GlyphRenderer::Picture& GlyphRenderer::picture_of(const arvik::Glyph& glyp
   Picture& picture = found->second;
   if (!is_new || glyph.face >= faces_.size()) return picture;
   FT_Face face = faces_[glyph.face].get();
-  FT_Set_Char_Size(face, 0, size * 16, 72, 72);
+  FT_Set_Char_Size(face, 0, FT_F26Dot6{size} * 16, 72, 72);
   if (FT_Load_Glyph(face, glyph.id, FT_LOAD_RENDER | FT_LOAD_NO_HINTING) != 0) return picture;
   const FT_Bitmap& bitmap = face->glyph->bitmap;
   if (bitmap.pixel_mode != FT_PIXEL_MODE_GRAY || bitmap.width == 0) return picture;

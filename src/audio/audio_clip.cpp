@@ -81,7 +81,8 @@ AudioClip pitched(const AudioClip& clip, double semitones) {
 }
 
 void ClipBank::add(std::string name, AudioClip clip) {
-  clips_.try_emplace(std::move(name), std::move(clip));
+  const auto [place, is_new] = clips_.try_emplace(std::move(name));
+  if (is_new) place->second = std::move(clip);
 }
 
 const AudioClip* ClipBank::find(std::string_view name) const {

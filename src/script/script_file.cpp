@@ -125,7 +125,7 @@ class ScriptReader {
   }
 
   std::optional<std::string> read_typing(Fields& fields) {
-    const auto name = fields.text("typing");
+    auto name = fields.text("typing");
     if (!name || name->empty() || !has_sounds_) return name;
     const auto names = names_of(script_.sounds);
     if (std::find(names.begin(), names.end(), *name) == names.end()) {
