@@ -101,7 +101,7 @@ def play(window):
     assert lost < 30, f"{lost} pixels of shown text moved"
 
     window.key("Escape")
-    time.sleep(0.3)
+    wait_for(window, "the menu", lambda p: ink(p, 480, 262, 320, 240) > 200)
     paused = window.shot("game_menu")
     time.sleep(0.7)
     assert window.shot("look") == paused, "something moves in the menu"

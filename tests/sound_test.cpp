@@ -118,8 +118,9 @@ TEST_CASE("by letter, the same letter always sounds the same, in any script") {
   for (int i = 0; i < 12; ++i) sound.samples.push_back(std::to_string(i));
   sound.pitch = {-3, 3};
   const auto letters = [&](const std::string& text) {
-    std::vector<std::pair<std::string_view, float>> result;
-    for (const SoundEvent& event : play(prepare(text, {sound}), 16ms)) {
+    std::vector<std::pair<std::string, float>> result;
+    const Voiced voiced = prepare(text, {sound});  // which the names point into
+    for (const SoundEvent& event : play(voiced, 16ms)) {
       result.emplace_back(event.name, event.pitch);
     }
     return result;
