@@ -14,6 +14,7 @@
 #include <deque>
 #include <map>
 #include <system_error>
+#include <utility>
 
 #include "resampler.hpp"
 
@@ -62,6 +63,11 @@ Part part_of(SoundEventKind kind) {
   return Part::clip;
 }
 
+bool begins_clip(SoundEventKind kind) {
+  return kind == SoundEventKind::typing || kind == SoundEventKind::loop_begin ||
+         kind == SoundEventKind::clip || kind == SoundEventKind::voice_begin;
+}
+
 struct Playing {
   Part part{};
   std::uint32_t channel = 0;
@@ -69,11 +75,10 @@ struct Playing {
   std::size_t channels = 1;
   std::size_t frames = 0;
   std::size_t at = 0;
-  std::size_t end_fade = 0;  // frames; 0: it loops
-  float gain_decibels = 0;
-  std::array<float, 2> gains{1, 1};
-  float level = 1;
-  float slope = 0;  // a frame
+  std::size_t end_fade = 0;          // frames; 0: it loops
+  std::array<float, 2> sides{1, 1};  // how loud left and right
+  float level = 1;                   // its gain, moved by ramps
+  float slope = 0;                   // a frame
   std::int64_t ramp_left = 0;
   float ramp_end = 1;
   bool ends = false;  // with the ramp
@@ -102,7 +107,7 @@ std::optional<Cue> make_cue(const SoundEvent& event, const ClipBank& bank,
           .gain = event.gain,
           .pan = event.pan,
           .fade = frames_of(event.fade, options.rate)};
-  if (event.name.empty() || event.kind == SoundEventKind::voice_end) return cue;
+  if (!begins_clip(event.kind)) return cue;
   cue.clip = bank.find(event.name);
   if (cue.clip == nullptr || cue.clip->rate != options.rate) return std::nullopt;
   return cue;
@@ -128,18 +133,15 @@ struct Mixer::Impl {
     }
     now.frames = now.samples.size() / now.channels;
     now.done = now.frames == 0;
-    now.gain_decibels = cue.gain;
-    const float gain = gain_of(cue.gain);
-    const auto sides = sides_of(cue.pan);
-    now.gains = {gain * sides[0], gain * sides[1]};
-    if (options.channels == 1) now.gains = {gain, gain};
+    if (options.channels == 2) now.sides = sides_of(cue.pan);
+    now.level = gain_of(cue.gain);
     if (now.part != Part::loop) {
       const auto fade = static_cast<std::size_t>(frames_of(end_fade, options.rate));
       now.end_fade = std::clamp<std::size_t>(now.frames / 4, 1, fade);
     }
     if (now.part == Part::loop || now.part == Part::voice) {
-      now.level = 0;
-      now.ramp_to(1, frames_of(fade_in, options.rate));
+      const float full = std::exchange(now.level, 0.0F);
+      now.ramp_to(full, frames_of(fade_in, options.rate));
     }
   }
 
@@ -170,7 +172,7 @@ struct Mixer::Impl {
           sound.fade_out(cue.fade);
           break;
         case SoundEventKind::loop_gain:
-          sound.ramp_to(gain_of(cue.gain - sound.gain_decibels), cue.fade);
+          sound.ramp_to(gain_of(cue.gain), cue.fade);
           break;
         case SoundEventKind::clip:
           break;
@@ -192,10 +194,10 @@ struct Mixer::Impl {
       const float left = frame[0];
       const float right = frame[sound.channels - 1];
       if (sides == 1) {
-        out[i] += (left + right) / 2 * sound.gains[0] * level;
+        out[i] += (left + right) / 2 * level;
       } else {
-        out[2 * i] += left * sound.gains[0] * level;
-        out[2 * i + 1] += right * sound.gains[1] * level;
+        out[2 * i] += left * sound.sides[0] * level;
+        out[2 * i + 1] += right * sound.sides[1] * level;
       }
       if (++sound.at == sound.frames) {
         sound.at = 0;
