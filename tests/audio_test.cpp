@@ -481,6 +481,10 @@ TEST_CASE("arvik mix: wrong input is told") {
   };
   has(error({"Hi", "--typing", sounds}, 2), "name one behind #: wood, reed, valve, alarm");
   has(error({"Hi", "--typing", sounds + "#wod"}, 2), "no typing sound is named \"wod\"");
+  for (const std::string option : {"--rate", "--fit", "--by", "--pace", "--typing"}) {
+    const std::string value = option == "--rate" ? "9cps" : option == "--fit" ? "2s" : "word";
+    has(error({source + "/demo/tide_clock.script.json", option, value}, 2), "for a single line");
+  }
   has(error({"Hi", "--speed", "fast"}, 2), "--speed");
   has(error({"Hi", "--skip-at", "soon"}, 2), "--skip-at");
   has(error({"Hi", "talk"}, 2), "only a script has conversations");

@@ -240,6 +240,36 @@ TEST_CASE("a loop runs while characters appear and rests in pauses and holds") {
   }
 }
 
+TEST_CASE("channels take turns, as many as may sound at once, and sounds stand at their side") {
+  TypingSound sound = wood();
+  sound.voices = 3;
+  sound.pan = -0.5;
+  std::string channels;
+  const Voiced voiced = prepare("abcde", {sound});
+  for (const SoundEvent& event : play(voiced, 16ms)) {
+    channels += std::to_string(event.channel);
+    CHECK(event.pan == -0.5F);
+  }
+  CHECK(channels == "01201");
+}
+
+TEST_CASE("a loop under a voice that silences it comes up when the voice ends") {
+  const TypingSound motor{
+      .name = "motor", .samples = {"hum"}, .gain = {-6, -6}, .loop = true, .under_voice = silence};
+  const Voiced voiced = prepare("abcd", {motor});
+  TypingPlayer player;
+  player.begin(voiced.plan);
+  player.set_voice_end(150ms);
+  Reveal reveal = voiced.line.reveal();
+  const Reveal before = reveal;
+  std::vector<SoundEvent> sounds;
+  const Progress progress = reveal.tick(1s);
+  player.follow(before, reveal, progress, 0ms, sounds);
+  REQUIRE(told(sounds) == "loop_begin:hum@0 loop_gain@150 loop_end@300");
+  CHECK(sounds[0].gain == static_cast<float>(silence));
+  CHECK(sounds[1].gain == -6);
+}
+
 TEST_CASE("a voice lowers typing sounds or silences them") {
   TypingSound sound = wood();
   sound.under_voice = -12;
@@ -408,6 +438,7 @@ TEST_CASE("a conversation is heard: speakers, voices, skips and leaving") {
       {.text = "de[sound thud]f", .pace = {.rate = 10}, .typing = "reed"}};
   REQUIRE(talk.start(lines).has_value());
   std::string heard;
+  std::vector<float> gains;
   for (int tick = 0; tick < 60; ++tick) {
     // Goes on at 320 ms, skips at 480 ms.
     const bool pressed = tick == 20 || tick == 30;
@@ -415,7 +446,11 @@ TEST_CASE("a conversation is heard: speakers, voices, skips and leaving") {
     const auto sounds = talk.sounds();
     heard += told({sounds.begin(), sounds.end()});
     if (!sounds.empty()) heard += ' ';
+    for (const SoundEvent& sound : sounds) {
+      if (sound.kind == SoundEventKind::typing) gains.push_back(sound.gain);
+    }
   }
+  CHECK(gains == std::vector<float>{-9, -9, 0, 0, 0});  // the voice lasts 150 ms
   CHECK(heard ==
         "voice_begin:hello@0 typing:a@0 typing:b@100 typing:c@200 voice_end:hello@320 "
         "typing:r@320 typing:r@420 clip:thud@480 ");

@@ -64,7 +64,4 @@ void Sound::stop() {
   SDL_UnlockAudioDevice(device_);
 }
 
-arvik::Nanoseconds Sound::length_of(std::string_view clip) const {
-  const arvik::AudioClip* found = bank_.find(clip);
-  return found == nullptr ? arvik::Nanoseconds::zero() : found->length();
-}
+arvik::Nanoseconds Sound::length_of(std::string_view clip) const { return bank_.length(clip); }

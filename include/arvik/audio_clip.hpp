@@ -48,6 +48,8 @@ class ARVIK_API ClipBank {
   void add(std::string name, AudioClip clip);
   /// Null if there is none.
   [[nodiscard]] const AudioClip* find(std::string_view name) const;
+  /// How long a clip is, as ConversationSettings::voice_length wants it; 0 if there is none.
+  [[nodiscard]] Nanoseconds length(std::string_view name) const;
 
  private:
   std::map<std::string, AudioClip, std::less<>> clips_;

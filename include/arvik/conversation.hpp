@@ -194,8 +194,8 @@ class ARVIK_API Conversation {
 
   /// What is to be heard of the last tick() or stop(), in order; times are those of the clock, so
   /// that the offset inside a frame is what lies behind clock() before the tick. Lives until the
-  /// next tick() or stop(). On pause, what rings is the game's to stop; loops end by themselves
-  /// with the next tick().
+  /// next tick(), stop() or set_box(). On pause, what rings is the game's to stop; loops end by
+  /// themselves with the next tick().
   [[nodiscard]] std::span<const SoundEvent> sounds() const;
   /// How many typing sounds their gaps have swallowed since the start.
   [[nodiscard]] std::uint32_t swallowed_sounds() const;

@@ -104,8 +104,11 @@ class ARVIK_API Reveal {
   /// what is due then, and one of a nanosecond less does not.
   [[nodiscard]] Nanoseconds real_time_to(Nanoseconds time) const;
 
-  /// When a step of the schedule appears, in time of the line.
-  [[nodiscard]] Nanoseconds onset(std::uint32_t step) const { return schedule_->onsets[step]; }
+  /// When a step of the schedule appears, in time of the line; 0 if it has no such step.
+  [[nodiscard]] Nanoseconds onset(std::uint32_t step) const {
+    const bool known = schedule_ != nullptr && step < schedule_->onsets.size();
+    return known ? schedule_->onsets[step] : Nanoseconds::zero();
+  }
 
   [[nodiscard]] RevealPlace place() const;
   /// Goes to a place of the same schedule, without delivering anything. Answers false, and changes

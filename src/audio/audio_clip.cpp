@@ -90,4 +90,9 @@ const AudioClip* ClipBank::find(std::string_view name) const {
   return found == clips_.end() ? nullptr : &found->second;
 }
 
+Nanoseconds ClipBank::length(std::string_view name) const {
+  const AudioClip* clip = find(name);
+  return clip == nullptr ? Nanoseconds::zero() : clip->length();
+}
+
 }  // namespace arvik

@@ -31,6 +31,22 @@ void read_word(const nlohmann::ordered_json& value, const std::string& pointer,
   problems.bad_value(pointer, std::string(key) + " must be one of: " + list, hint);
 }
 
+/// Reads an object of named values, in its order: `read` is called with name, value and pointer of
+/// each. `must_be` tells what it is ("sounds must be an object: …"). Names are for tags.
+template <typename Read>
+void read_named(const nlohmann::ordered_json& object, const std::string& pointer,
+                const std::string& must_be, Problems& problems, Read read) {
+  if (!object.is_object()) {
+    problems.bad_value(pointer, must_be);
+    return;
+  }
+  for (const auto& [name, value] : object.items()) {
+    const std::string place = pointer_to(pointer, name);
+    problems.check_tag_name(name, place);
+    read(name, value, place);
+  }
+}
+
 /// The members of a JSON object, read one after the other by their keys. What has the wrong type is
 /// told and counts as not there; finish() tells of keys that nobody asked for.
 class Fields {

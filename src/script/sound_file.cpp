@@ -163,36 +163,26 @@ class SoundReader {
 std::vector<TypingSound> read_sounds(const ordered_json& sounds, const std::string& pointer,
                                      Problems& problems) {
   std::vector<TypingSound> read;
-  if (!sounds.is_object()) {
-    problems.bad_value(pointer, "sounds must be an object: names with typing sounds");
-    return read;
-  }
-  for (const auto& [name, value] : sounds.items()) {
-    TypingSound& sound = read.emplace_back();
-    sound.name = name;
-    const std::string place = pointer_to(pointer, name);
-    problems.check_tag_name(name, place);
-    SoundReader(value, place, problems, sound).run();
-  }
+  read_named(sounds, pointer, "sounds must be an object: names with typing sounds", problems,
+             [&](const std::string& name, const ordered_json& value, const std::string& place) {
+               TypingSound& sound = read.emplace_back();
+               sound.name = name;
+               SoundReader(value, place, problems, sound).run();
+             });
   return read;
 }
 
 std::vector<NamedClip> read_clips(const ordered_json& clips, const std::string& pointer,
                                   Problems& problems) {
   std::vector<NamedClip> read;
-  if (!clips.is_object()) {
-    problems.bad_value(pointer, "clips must be an object: names with files");
-    return read;
-  }
-  for (const auto& [name, file] : clips.items()) {
-    const std::string place = pointer_to(pointer, name);
-    problems.check_tag_name(name, place);
-    if (file.is_string() && !file.get_ref<const std::string&>().empty()) {
-      read.push_back({name, file.get<std::string>()});
-    } else {
-      problems.bad_value(place, "a clip must be the name of a file");
-    }
-  }
+  read_named(clips, pointer, "clips must be an object: names with files", problems,
+             [&](const std::string& name, const ordered_json& file, const std::string& place) {
+               if (file.is_string() && !file.get_ref<const std::string&>().empty()) {
+                 read.push_back({name, file.get<std::string>()});
+               } else {
+                 problems.bad_value(place, "a clip must be the name of a file");
+               }
+             });
   return read;
 }
 

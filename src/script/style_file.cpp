@@ -48,32 +48,32 @@ void read_tag(const std::string& head, const std::string& pointer, StyleChange& 
   }
 }
 
+void read_tags(const ordered_json& tags, const std::string& pointer, StyleChange& style,
+               Problems& problems) {
+  if (!tags.is_array()) {
+    problems.bad_value(pointer, "a style is a list of tags, like [\"i\", \"color teal\"]");
+    return;
+  }
+  for (std::size_t i = 0; i < tags.size(); ++i) {
+    if (tags[i].is_string()) {
+      read_tag(tags[i].get<std::string>(), pointer_to(pointer, i), style, problems);
+    } else {
+      problems.bad_value(pointer_to(pointer, i), "a tag must be a string, like \"color teal\"");
+    }
+  }
+}
+
 }  // namespace
 
 std::vector<NamedStyle> read_styles(const ordered_json& styles, const std::string& pointer,
                                     Problems& problems) {
   std::vector<NamedStyle> read;
-  if (!styles.is_object()) {
-    problems.bad_value(pointer, "styles must be an object: names with lists of tags");
-    return read;
-  }
-  for (const auto& [name, tags] : styles.items()) {
-    const std::string place = pointer_to(pointer, name);
-    NamedStyle& style = read.emplace_back();
-    style.name = name;
-    problems.check_tag_name(name, place);
-    if (!tags.is_array()) {
-      problems.bad_value(place, "a style is a list of tags, like [\"i\", \"color teal\"]");
-      continue;
-    }
-    for (std::size_t i = 0; i < tags.size(); ++i) {
-      if (tags[i].is_string()) {
-        read_tag(tags[i].get<std::string>(), pointer_to(place, i), style.change, problems);
-      } else {
-        problems.bad_value(pointer_to(place, i), "a tag must be a string, like \"color teal\"");
-      }
-    }
-  }
+  read_named(styles, pointer, "styles must be an object: names with lists of tags", problems,
+             [&](const std::string& name, const ordered_json& tags, const std::string& place) {
+               NamedStyle& style = read.emplace_back();
+               style.name = name;
+               read_tags(tags, place, style.change, problems);
+             });
   return read;
 }
 

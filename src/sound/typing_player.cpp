@@ -19,7 +19,7 @@ std::string_view sound_event_name(SoundEventKind kind) {
 void TypingPlayer::begin(const TypingPlan& plan) {
   plan_ = &plan;
   next_loop_ = 0;
-  loop_ends_ = loop_runs_;  // unless stop() was forgotten, none does
+  loop_ends_ = loop_runs_;  // one runs only where stop() was forgotten
   last_sample_ = no_sample;
 }
 
@@ -131,7 +131,9 @@ void TypingPlayer::stop(Nanoseconds now, std::vector<SoundEvent>& out) {
 void TypingPlayer::run_loops(const Reveal& before, const Reveal& after, Nanoseconds until,
                              Nanoseconds now, std::vector<SoundEvent>& out) {
   const auto& loops = plan_->loops;
-  const auto heard = [&](Nanoseconds time) { return now + before.real_time_to(time); };
+  const auto heard = [&](Nanoseconds time) {
+    return add_saturated(now, before.real_time_to(time));
+  };
   for (; next_loop_ < loops.size(); ++next_loop_) {
     const SoundLoop& loop = loops[next_loop_];
     if (loop.begin > until) return;
@@ -188,14 +190,14 @@ void TypingPlayer::follow(const Reveal& before, const Reveal& after, const Progr
       if (plan_->steps[step].sound == StepSound::none) continue;
       const Nanoseconds onset = before.onset(step);
       if (!plan_->loops.empty()) run_loops(before, after, onset, now, out);
-      step_appeared(step, now + before.real_time_to(onset), out);
+      step_appeared(step, add_saturated(now, before.real_time_to(onset)), out);
     }
   };
   for (const Event& event : progress.events) {
     if (event.kind != EventKind::sound && event.kind != EventKind::finish) continue;
     take_steps(std::min(event.step, end_step));
     if (!plan_->loops.empty()) run_loops(before, after, event.time, now, out);
-    const Nanoseconds heard = now + before.real_time_to(event.time);
+    const Nanoseconds heard = add_saturated(now, before.real_time_to(event.time));
     if (event.kind == EventKind::finish) {
       stop(heard, out);
     } else {

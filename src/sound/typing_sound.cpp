@@ -65,7 +65,7 @@ class TypingPlanner {
  private:
   // Which sound every step belongs to, whether it is heard or not.
   void name_steps(std::string_view name) {
-    std::vector<std::uint16_t> open{find(name, {})};
+    std::vector<std::uint16_t> open{find(name, 0)};
     std::uint32_t step = 0;
     const auto fill_to = [&](std::size_t byte) {
       const std::uint32_t end = steps_.step_from(byte);
@@ -82,31 +82,36 @@ class TypingPlanner {
       if (edge.kind == EdgeKind::end) {
         open.pop_back();
       } else {
-        open.push_back(typing == nullptr ? StepSound::none : find(typing->name, edge));
+        open.push_back(typing == nullptr ? StepSound::none : find(typing->name, edge.at));
       }
     }
     fill_to(marked_.text.size());
   }
 
-  std::uint16_t find(std::string_view name, const std::optional<Edge>& edge) {
+  // The index of a sound; what is not there is told, for the byte of the text at which it is named.
+  std::uint16_t find(std::string_view name, std::size_t at) {
     if (name.empty()) return StepSound::none;
-    std::vector<std::string_view> names;
-    for (const TypingSound& sound : plan_.sounds) {
-      if (sound.name == name) return static_cast<std::uint16_t>(names.size());
-      names.push_back(sound.name);
+    const auto found = std::find_if(plan_.sounds.begin(), plan_.sounds.end(),
+                                    [&](const TypingSound& sound) { return sound.name == name; });
+    if (found != plan_.sounds.end()) {
+      return static_cast<std::uint16_t>(found - plan_.sounds.begin());
     }
-    if (plan_.diagnostics.size() < max_diagnostics) {
-      const std::size_t at = edge ? edge->at : 0;
-      const auto place = TextLocator(marked_.text).locate(at);
-      plan_.diagnostics.push_back({.code = DiagnosticCode::unknown_sound,
-                                   .severity = Severity::warning,
-                                   .message = "no typing sound is named " + quoted_word(name),
-                                   .range = {at, at},
-                                   .row = place.row,
-                                   .column = place.column,
-                                   .hint = std::string(nearest_name(name, names))});
-    }
+    if (plan_.diagnostics.size() < max_diagnostics) tell_unknown(name, at);
     return StepSound::none;
+  }
+
+  void tell_unknown(std::string_view name, std::size_t at) {
+    std::vector<std::string_view> names;
+    names.reserve(plan_.sounds.size());
+    for (const TypingSound& sound : plan_.sounds) names.push_back(sound.name);
+    const auto place = TextLocator(marked_.text).locate(at);
+    plan_.diagnostics.push_back({.code = DiagnosticCode::unknown_sound,
+                                 .severity = Severity::warning,
+                                 .message = "no typing sound is named " + quoted_word(name),
+                                 .range = {at, at},
+                                 .row = place.row,
+                                 .column = place.column,
+                                 .hint = std::string(nearest_name(name, names))});
   }
 
   // A loop runs from the first of its steps to the next rest, hold or other sound.

@@ -50,11 +50,12 @@ std::string pace_name(const std::string& file) {
 }
 
 // What the line sounds like at the player's normal speed, with holds let go of at once.
-void add_sounds(Take& take, const SoundSet& set, Language& language, const Pace& pace) {
+void add_sounds(const std::string& name, Take& take, const SoundSet& set, Language& language,
+                const Pace& pace) {
   const auto plan = plan_typing(take.marked, take.steps, language, take.schedule, set.sounds,
                                 set.begin_with, pace);
   if (!plan) throw Failure(input_has_errors, plan.error().message);
-  report("text (as shown)", take.marked.text, plan->diagnostics);
+  report(name, take.marked.text, plan->diagnostics);
   const MixOptions mixing{.rate = wave_rate, .channels = 1};
   CueMaker make(set.bank, mixing);
   std::vector<SoundEvent> events;
@@ -94,7 +95,7 @@ Take make_take(const InputText& input, const TextOptions& text, const Pace& pace
   const auto timed = schedule(take.marked, take.steps, language, pace, take.schedule);
   if (!timed) throw Failure(wrong_usage, timed.error().message);
   report(input.name + " (as shown)", take.marked.text, take.schedule.diagnostics);
-  if (sounds) add_sounds(take, *sounds, language, pace);
+  if (sounds) add_sounds(input.name + " (as shown)", take, *sounds, language, pace);
   return take;
 }
 

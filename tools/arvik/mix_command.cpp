@@ -33,7 +33,6 @@ struct MixCommandOptions {
 
 // What is said, and what it needs.
 struct Piece {
-  std::string name;
   std::vector<DialogueLine> lines;
   SoundSet sounds;
   Typesetter typesetter;
@@ -42,16 +41,17 @@ struct Piece {
 
 Piece read_piece(const MixCommandOptions& options, ExitStatus& status) {
   if (options.text.text.ends_with(".json")) {
-    if (!options.typing.empty() || !options.pace.file.empty()) {
+    const PaceOptions& pace = options.pace;
+    if (!options.typing.empty() || !pace.file.empty() || !pace.rate.empty() || pace.unit ||
+        !pace.fit.empty()) {
       throw Failure(wrong_usage,
-                    "a script brings its own paces and sounds: --pace and --typing "
-                    "are for a single line");
+                    "a script brings its own paces and sounds: --pace, --rate, --by, --fit and "
+                    "--typing are for a single line");
     }
     const std::string& path = options.text.text;
     Script script = read_script(path);
     const ScriptConversation& found = find_conversation(script, path, options.conversation);
-    return {.name = found.name,
-            .lines = found.lines,
+    return {.lines = found.lines,
             .sounds = read_sounds(script, path, options.rate),
             .typesetter = make_typesetter(script, read_vocabulary(options.text)),
             .box = script.box};
@@ -70,8 +70,7 @@ Piece read_piece(const MixCommandOptions& options, ExitStatus& status) {
   if (!options.typing.empty()) sounds = read_sounds(options.typing, options.rate);
   DialogueLine line{
       .text = input.text, .pace = read_pace(options.pace), .typing = sounds.begin_with};
-  return {.name = input.name,
-          .lines = {std::move(line)},
+  return {.lines = {std::move(line)},
           .sounds = std::move(sounds),
           .typesetter = std::move(typesetter),
           .box = {}};
@@ -152,7 +151,7 @@ void print_summary(const MixCommandOptions& options, const Performance& heard,
   fmt::print("  loops          {:6}\n", count(SoundEventKind::loop_begin));
   fmt::print("  one-off sounds {:6}\n", count(SoundEventKind::clip));
   fmt::print("  voices         {:6}\n", count(SoundEventKind::voice_begin));
-  const float peak = std::min(mixed.peak, mixed.lowered_by > 0 ? mix_ceiling : mixed.peak);
+  const float peak = mixed.lowered_by > 0 ? mix_ceiling : mixed.peak;
   fmt::print("  loudest peak   {}", loudness(peak));
   if (mixed.lowered_by > 0) {
     fmt::print("; the mix was lowered by {:.1f} dB for it", mixed.lowered_by);
@@ -175,17 +174,11 @@ void run(const MixCommandOptions& options, ExitStatus& status) {
   if (options.seed) {
     for (TypingSound& sound : piece.sounds.sounds) sound.seed = *options.seed;
   }
-  if (!options.pace.rate.empty()) {
-    for (DialogueLine& line : piece.lines) line.pace.rate = read_pace(options.pace).rate;
-  }
   const MixOptions mixing{.rate = options.rate, .channels = options.mono ? 1 : 2};
   ConversationSettings settings{.play_by_itself = true, .sounds = piece.sounds.sounds};
   settings.player.speeds = {{.name = "", .thousandths = read_speed(options.speed)}};
   settings.player.speed = 0;
-  settings.voice_length = [&](std::string_view voice) {
-    const AudioClip* clip = piece.sounds.bank.find(voice);
-    return clip == nullptr ? Nanoseconds::zero() : clip->length();
-  };
+  settings.voice_length = [&](std::string_view voice) { return piece.sounds.bank.length(voice); };
   const GridFont font;
   Conversation talk(piece.typesetter, font, piece.box, settings);
   if (const auto started = talk.start(piece.lines); !started) {

@@ -12,6 +12,7 @@
 #include "exit_status.hpp"
 #include "file_watch.hpp"
 #include "report.hpp"
+#include "script_input.hpp"
 #include "sound_input.hpp"
 #include "sound_output.hpp"
 
@@ -83,11 +84,9 @@ class Screen {
         conversation_(std::move(conversation)),
         options_(options),
         watch_({options.watch ? options.path : std::string()}),
-        typesetter_(open_language(script)),
+        typesetter_(make_typesetter(script, {.styles = {}, .value = options.value})),
         sounds_(read_sounds(script, options.path, SoundOutput::rate)),
-        talk_(typesetter_, font_, Box{.width = 1}, settings()) {
-    typesetter_.vocabulary() = {.styles = script_.styles, .value = options.value};
-  }
+        talk_(typesetter_, font_, Box{.width = 1}, settings()) {}
 
   void run() {
     const Curses curses;
@@ -115,21 +114,11 @@ class Screen {
   }
 
  private:
-  static Language open_language(const Script& script) {
-    auto language = Language::open(script.locale);
-    if (!language) throw Failure(input_has_errors, language.error().message);
-    return std::move(*language);
-  }
-
   [[nodiscard]] ConversationSettings settings() const {
     return {.opening = std::chrono::milliseconds(180),
             .closing = std::chrono::milliseconds(180),
             .play_by_itself = options_.by_itself,
-            .voice_length =
-                [this](std::string_view voice) {
-                  const AudioClip* clip = sounds_.bank.find(voice);
-                  return clip == nullptr ? Nanoseconds::zero() : clip->length();
-                },
+            .voice_length = [this](std::string_view voice) { return sounds_.bank.length(voice); },
             .sounds = script_.sounds};
   }
 
