@@ -6,6 +6,7 @@
 
 #include "arvik/mixer.hpp"
 #include "arvik/typesetter.hpp"
+#include "support/allocations.hpp"
 #include "support/process.hpp"
 
 using namespace arvik;
@@ -97,7 +98,7 @@ Heard hear(const std::string& markup, const TypingSound& sound, std::int32_t spe
   return heard;
 }
 
-std::vector<Cue> cues_of(const std::vector<SoundEvent>& events, const ClipBank& bank,
+std::vector<Cue> cues_of(const std::vector<SoundEvent>& events, ClipBank& bank,
                          const MixOptions& options) {
   std::vector<Cue> cues;
   for (const SoundEvent& event : events) {
@@ -348,6 +349,46 @@ TEST_CASE("live mixing in any blocks gives the same samples as at once") {
   CHECK(pieces == whole);
 }
 
+TEST_CASE("rendering allocates nothing, nor do cues of a line that was prepared for") {
+  TypingSound sound{.name = "tone", .samples = {"a", "b"}, .pitch = {-4, 4}};
+  sound.gap = 5ms;
+  const Heard heard = hear("Odrun! The clock! It is ticking [mute: backwards].", sound);
+  ClipBank bank;
+  for (const char* name : {"a", "b"}) bank.add(name, sine(48'000, 300, 4800));
+  bank.prepare(heard.plan);
+  const MixOptions options;
+  Mixer mixer(options);
+  std::vector<float> block(2 * 512);
+  std::vector<Cue> cues;
+  cues.reserve(heard.events.size());
+  REQUIRE(heard.events.size() > 20);
+
+  std::size_t before = test::allocations();
+  for (const SoundEvent& event : heard.events) {
+    if (const auto cue = make_cue(event, bank, options)) cues.push_back(*cue);
+  }
+  CHECK(test::allocations() == before);
+  CHECK(cues.size() == heard.events.size());
+  for (const Cue& cue : cues) mixer.add(cue);
+  before = test::allocations();
+  while (!mixer.silent()) mixer.render(block);
+  CHECK(test::allocations() == before);
+}
+
+TEST_CASE("a bank computes each pitch once, on the grid, and keeps it") {
+  ClipBank bank;
+  bank.add("tone", sine(48'000, 1000, 4800));
+  const AudioClip* plain = bank.find("tone");
+  const AudioClip* high = bank.find("tone", 12);
+  CHECK(bank.find("tone", 0) == plain);
+  CHECK(high->frames() == Approx(2400).margin(2));
+  for (int i = 0; i < 200; ++i) bank.add(std::to_string(i), knock(48'000));
+  CHECK(bank.find("tone") == plain);
+  CHECK(bank.find("tone", 12.01F) == high);
+  CHECK(bank.find("tone", 12.1F) != high);
+  CHECK(bank.find("gong", 12) == nullptr);
+}
+
 TEST_CASE("files of other rates and channels are converted") {
   const Folder folder;
   const AudioClip tone = sine(22'050, 441, 22'050);
@@ -451,6 +492,22 @@ TEST_CASE("arvik mix: a line, twice the same, skipped, and at other rates") {
   for (std::size_t i = 2 * 48 * 600; i < 2 * 48 * 1500; ++i) CHECK(skipped.samples[i] == 0);
   // Faster is shorter, and thins out.
   CHECK(mix_line("fast.wav", {"--speed", "x10"}).find(" 0 more") == std::string::npos);
+}
+
+TEST_CASE("arvik mix: a line lasts as long as its text, waits at holds, and rings out") {
+  const Folder folder;
+  const auto frames = [&](const std::string& markup) {
+    const auto run = arvik_mix({markup, "--rate", "10cps", "--typing", sounds + "#wood", "--mono",
+                                "-o", folder / "line.wav"});
+    INFO(run.err);
+    REQUIRE(run.status == 0);
+    return read_wav(folder / "line.wav").info.frames;
+  };
+  // Up to the last letter, two seconds, and 20 ms of silence.
+  CHECK(frames("abcdefghij[pause 2s]") == 48 * (900 + 2000 + 20));
+  // Up to the hold the line takes 1.2 s, which is the least that reading takes.
+  CHECK(frames("abcde[hold]fghij[pause 2s]") == 48 * (1200 + 400 + 2000 + 20));
+  CHECK(frames("") == 48 * 20);
 }
 
 TEST_CASE("arvik mix: a whole conversation with voices") {

@@ -44,15 +44,19 @@ void Sound::fill(void* self, Uint8* stream, int bytes) {
 }
 
 void Sound::play(arvik::Nanoseconds begin, std::span<const arvik::SoundEvent> events) {
-  if (events.empty() || device_ == 0) return;
-  SDL_LockAudioDevice(device_);
-  const std::int64_t now = mixer_.position() + block;
+  if (device_ == 0) return;
+  // What may take time happens before the lock: the audio thread never waits for a pitch.
+  cues_.clear();
   for (arvik::SoundEvent event : events) {
     event.time -= begin;  // the offset inside the frame keeps ticks even
-    if (auto cue = make_cue(event, bank_, options_)) {
-      cue->frame += now;
-      mixer_.add(*cue);
-    }
+    if (const auto cue = make_cue(event, bank_, options_)) cues_.push_back(*cue);
+  }
+  if (cues_.empty()) return;
+  SDL_LockAudioDevice(device_);
+  const std::int64_t now = mixer_.position() + block;
+  for (arvik::Cue cue : cues_) {
+    cue.frame += now;
+    mixer_.add(cue);
   }
   SDL_UnlockAudioDevice(device_);
 }

@@ -6,6 +6,7 @@
 #include <arvik/script_file.hpp>
 #include <span>
 #include <string>
+#include <vector>
 
 /// The game's sound: SDL's audio thread renders Arvik's mixer, the game hands it cues.
 class Sound {
@@ -27,6 +28,7 @@ class Sound {
 
   arvik::ClipBank bank_;
   arvik::MixOptions options_{};
+  std::vector<arvik::Cue> cues_;  // of one frame
   arvik::Mixer mixer_{options_};  // guarded by the device's lock
   SDL_AudioDeviceID device_ = 0;
 };

@@ -26,16 +26,17 @@ struct MixOptions {
 struct Cue {
   std::int64_t frame = 0;  ///< event.time · rate, rounded to the nearest
   SoundEventKind kind{};
-  const AudioClip* clip = nullptr;  ///< of what begins
+  const AudioClip* clip = nullptr;  ///< of what begins, at its pitch
   std::uint32_t channel = 0;
-  float pitch = 0;  ///< semitones, rounded to the grid of pitch_parts
-  float gain = 0;   ///< decibels
+  float gain = 0;  ///< decibels
   float pan = 0;
   std::int64_t fade = 0;  ///< frames
 };
 
-/// The cue of an event; nothing if the bank has no clip of its name, or if it has another rate.
-[[nodiscard]] ARVIK_API std::optional<Cue> make_cue(const SoundEvent& event, const ClipBank& bank,
+/// The cue of an event; nothing if the bank has no clip of its name, or if it has another rate. A
+/// pitch that the bank has not computed yet is computed: call it in the game's thread, not in that
+/// of the audio.
+[[nodiscard]] ARVIK_API std::optional<Cue> make_cue(const SoundEvent& event, ClipBank& bank,
                                                     const MixOptions& options);
 
 /// Mixes cues into blocks of samples. What begins at a cue begins at exactly its frame.
@@ -47,9 +48,11 @@ struct Cue {
 /// A sound in the middle is as loud in stereo as in mono; one at a side is 3 dB louder there, for
 /// the same power. Sums may exceed full scale: mix() takes care of it, a live game its limiter.
 ///
-/// Allocates while cues wait and where a clip is first heard at a pitch; those are kept.
+/// Made for an audio callback: render() takes nothing from the heap, asks for no lock and computes
+/// nothing but sums. add() may allocate.
 ///
-/// One thread at a time. Moved-from objects can only be assigned to or destroyed.
+/// One thread at a time: mostly the audio thread renders, and cues are added under its lock.
+/// Moved-from objects can only be assigned to or destroyed.
 class ARVIK_API Mixer {
  public:
   explicit Mixer(const MixOptions& options = {});
@@ -60,7 +63,7 @@ class ARVIK_API Mixer {
   /// Cues come in order of their frames. One that lies before position() happens there. Clips must
   /// outlive the mixer.
   void add(const Cue& cue);
-  /// Fills `out`, whole frames, with what comes next.
+  /// Fills `out`, whole frames, with what comes next. Allocates nothing.
   void render(std::span<float> out);
   /// The frame that comes next.
   [[nodiscard]] std::int64_t position() const;

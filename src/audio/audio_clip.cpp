@@ -9,7 +9,7 @@
 #include <memory>
 #include <system_error>
 
-#include "resampler.hpp"
+#include "resample.hpp"
 
 namespace arvik {
 namespace {
@@ -68,26 +68,57 @@ tl::expected<AudioClip, Diagnostic> read_clip(const std::string& path, int rate)
   const double ratio = static_cast<double>(rate) / info.samplerate;
   if (info.samplerate == rate) {
     clip.samples = std::move(samples);
-  } else {
-    audio::Resampler(clip.channels).run(samples, ratio, clip.samples);
+    return clip;
   }
+  auto converted = audio::resample(samples, static_cast<std::size_t>(clip.channels), ratio);
+  if (!converted) return bad("its rate cannot be converted: " + converted.error());
+  clip.samples = std::move(*converted);
   return clip;
 }
 
 AudioClip pitched(const AudioClip& clip, double semitones) {
-  AudioClip result{.rate = clip.rate, .channels = clip.channels};
-  audio::Resampler(clip.channels).run(clip.samples, std::exp2(-semitones / 12), result.samples);
-  return result;
+  const double ratio = std::exp2(-semitones / 12);
+  if (!std::isfinite(ratio)) return clip;
+  // Whole clips at a ratio in range are what the converter never refuses.
+  auto samples = audio::resample(clip.samples, static_cast<std::size_t>(clip.channels), ratio);
+  return {.rate = clip.rate,
+          .channels = clip.channels,
+          .samples = std::move(samples).value_or(clip.samples)};
 }
 
 void ClipBank::add(std::string name, AudioClip clip) {
-  const auto [place, is_new] = clips_.try_emplace(std::move(name));
-  if (is_new) place->second = std::move(clip);
+  const auto [place, is_new] = entries_.try_emplace(std::move(name));
+  if (is_new) place->second.clip = std::move(clip);
 }
 
 const AudioClip* ClipBank::find(std::string_view name) const {
-  const auto found = clips_.find(name);
-  return found == clips_.end() ? nullptr : &found->second;
+  const auto found = entries_.find(name);
+  return found == entries_.end() ? nullptr : &found->second.clip;
+}
+
+const AudioClip* ClipBank::find(std::string_view name, float semitones) {
+  const auto found = entries_.find(name);
+  if (found == entries_.end()) return nullptr;
+  const long parts = std::lround(semitones * pitch_parts);
+  if (parts == 0) return &found->second.clip;
+  const auto [place, is_new] = found->second.at_pitch.try_emplace(parts);
+  if (is_new) {
+    place->second = pitched(found->second.clip, static_cast<double>(parts) / pitch_parts);
+  }
+  return &place->second;
+}
+
+void ClipBank::prepare(const TypingPlan& plan) {
+  for (const StepSound& step : plan.steps) {
+    if (step.sound == StepSound::none) continue;
+    for (const std::string& sample : plan.sounds[step.sound].samples) {
+      (void)find(sample, step.pitch);
+    }
+  }
+  for (const SoundLoop& loop : plan.loops) {
+    const TypingSound& sound = plan.sounds[loop.sound];
+    (void)find(sound.samples[0], static_cast<float>(sound.pitch.low));
+  }
 }
 
 Nanoseconds ClipBank::length(std::string_view name) const {

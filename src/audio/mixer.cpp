@@ -11,12 +11,9 @@
 #include <array>
 #include <cerrno>
 #include <cmath>
-#include <deque>
-#include <map>
 #include <system_error>
 #include <utility>
-
-#include "resampler.hpp"
+#include <vector>
 
 namespace arvik {
 namespace {
@@ -98,28 +95,43 @@ struct Playing {
 
 }  // namespace
 
-std::optional<Cue> make_cue(const SoundEvent& event, const ClipBank& bank,
-                            const MixOptions& options) {
+std::optional<Cue> make_cue(const SoundEvent& event, ClipBank& bank, const MixOptions& options) {
   Cue cue{.frame = frames_of(event.time, options.rate),
           .kind = event.kind,
           .channel = event.channel,
-          .pitch = event.pitch,
           .gain = event.gain,
           .pan = event.pan,
           .fade = frames_of(event.fade, options.rate)};
   if (!begins_clip(event.kind)) return cue;
-  cue.clip = bank.find(event.name);
+  cue.clip = bank.find(event.name, event.pitch);
   if (cue.clip == nullptr || cue.clip->rate != options.rate) return std::nullopt;
   return cue;
 }
 
 struct Mixer::Impl {
   MixOptions options;
-  std::deque<Cue> cues;
+  std::vector<Cue> cues;  // those before next_cue have happened
+  std::size_t next_cue = 0;
   std::vector<Playing> playing;
-  std::map<std::pair<const AudioClip*, long>, std::vector<float>> pitched_clips;
-  std::array<audio::Resampler, 2> resamplers{audio::Resampler(1), audio::Resampler(2)};
   std::int64_t position = 0;
+
+  // Makes room for all that may sound then, so that rendering need not.
+  void add(const Cue& cue) {
+    if (next_cue > cues.size() / 2) {
+      cues.erase(cues.begin(), cues.begin() + static_cast<std::ptrdiff_t>(next_cue));
+      next_cue = 0;
+    }
+    cues.push_back(cue);
+    const std::size_t most = playing.size() + cues.size() - next_cue;
+    if (playing.capacity() < most) playing.reserve(2 * most);
+  }
+
+  void forget_cues() {
+    cues.clear();
+    next_cue = 0;
+  }
+
+  [[nodiscard]] bool cue_waits() const { return next_cue < cues.size(); }
 
   void begin(const Cue& cue) {
     if (cue.clip == nullptr || cue.clip->samples.empty()) return;
@@ -128,9 +140,6 @@ struct Mixer::Impl {
     now.channel = cue.channel;
     now.channels = static_cast<std::size_t>(cue.clip->channels);
     now.samples = cue.clip->samples;
-    if (const long parts = std::lround(cue.pitch * pitch_parts); parts != 0) {
-      now.samples = at_pitch(*cue.clip, parts);
-    }
     now.frames = now.samples.size() / now.channels;
     now.done = now.frames == 0;
     if (options.channels == 2) now.sides = sides_of(cue.pan);
@@ -143,17 +152,6 @@ struct Mixer::Impl {
       const float full = std::exchange(now.level, 0.0F);
       now.ramp_to(full, frames_of(fade_in, options.rate));
     }
-  }
-
-  // Computed once for each clip and pitch.
-  std::span<const float> at_pitch(const AudioClip& clip, long parts) {
-    const auto [found, is_new] = pitched_clips.try_emplace({&clip, parts});
-    if (is_new) {
-      const double semitones = static_cast<double>(parts) / pitch_parts;
-      resamplers[static_cast<std::size_t>(clip.channels) - 1].run(
-          clip.samples, std::exp2(-semitones / 12), found->second);
-    }
-    return found->second;
   }
 
   void obey(const Cue& cue) {
@@ -219,13 +217,9 @@ struct Mixer::Impl {
     const auto sides = static_cast<std::size_t>(options.channels);
     std::fill(out.begin(), out.end(), 0.0F);
     while (!out.empty()) {
-      while (!cues.empty() && cues.front().frame <= position) {
-        const Cue cue = cues.front();
-        cues.pop_front();
-        obey(cue);
-      }
+      while (cue_waits() && cues[next_cue].frame <= position) obey(cues[next_cue++]);
       auto frames = static_cast<std::int64_t>(out.size() / sides);
-      if (!cues.empty()) frames = std::min(frames, cues.front().frame - position);
+      if (cue_waits()) frames = std::min(frames, cues[next_cue].frame - position);
       const std::span<float> piece = out.first(static_cast<std::size_t>(frames) * sides);
       for (Playing& sound : playing) add_to(piece, sound);
       clear_done();
@@ -244,7 +238,7 @@ Mixer::Mixer(Mixer&&) noexcept = default;
 Mixer& Mixer::operator=(Mixer&&) noexcept = default;
 Mixer::~Mixer() = default;
 
-void Mixer::add(const Cue& cue) { impl_->cues.push_back(cue); }
+void Mixer::add(const Cue& cue) { impl_->add(cue); }
 
 void Mixer::render(std::span<float> out) {
   impl_->render(
@@ -253,16 +247,16 @@ void Mixer::render(std::span<float> out) {
 
 std::int64_t Mixer::position() const { return impl_->position; }
 
-bool Mixer::silent() const { return impl_->cues.empty() && impl_->playing.empty(); }
+bool Mixer::silent() const { return !impl_->cue_waits() && impl_->playing.empty(); }
 
 void Mixer::restart() {
-  impl_->cues.clear();
+  impl_->forget_cues();
   impl_->playing.clear();
   impl_->position = 0;
 }
 
 void Mixer::stop(std::int64_t fade) {
-  impl_->cues.clear();
+  impl_->forget_cues();
   for (Playing& sound : impl_->playing) sound.fade_out(fade);
 }
 

@@ -50,7 +50,7 @@ std::string pace_name(const std::string& file) {
 }
 
 // What the line sounds like at the player's normal speed, with holds let go of at once.
-void add_sounds(const std::string& name, Take& take, const SoundSet& set, Language& language,
+void add_sounds(const std::string& name, Take& take, SoundSet& set, Language& language,
                 const Pace& pace) {
   const auto plan = plan_typing(take.marked, take.steps, language, take.schedule, set.sounds,
                                 set.begin_with, pace);
@@ -82,7 +82,7 @@ void add_sounds(const std::string& name, Take& take, const SoundSet& set, Langua
 }
 
 Take make_take(const InputText& input, const TextOptions& text, const Pace& pace,
-               const FontSet& fonts, const std::optional<SoundSet>& sounds, ExitStatus& status) {
+               const FontSet& fonts, std::optional<SoundSet>& sounds, ExitStatus& status) {
   Take take;
   Language language = open_language(text);
   parse(input.text, take.marked, read_vocabulary(text));

@@ -37,6 +37,7 @@ struct Piece {
   SoundSet sounds;
   Typesetter typesetter;
   Box box;
+  bool ends_with_text = false;  ///< nobody has to read it before something else comes
 };
 
 Piece read_piece(const MixCommandOptions& options, ExitStatus& status) {
@@ -73,7 +74,8 @@ Piece read_piece(const MixCommandOptions& options, ExitStatus& status) {
   return {.lines = {std::move(line)},
           .sounds = std::move(sounds),
           .typesetter = std::move(typesetter),
-          .box = {}};
+          .box = {},
+          .ends_with_text = true};
 }
 
 // Everything that is heard, in order.
@@ -84,10 +86,14 @@ struct Performance {
   std::uint32_t swallowed = 0;
 };
 
-Performance perform(Conversation& talk, CueMaker& make, const std::vector<Nanoseconds>& skips) {
+Performance perform(Conversation& talk, bool ends_with_text, CueMaker& make,
+                    const std::vector<Nanoseconds>& skips) {
   Performance result;
+  std::optional<Nanoseconds> finish;
   const auto tick = [&](Nanoseconds time, Buttons buttons) {
-    talk.tick(time, buttons);
+    for (const ConversationEvent& event : talk.tick(time, buttons)) {
+      if (event.kind == ConversationEventKind::line_finished) finish = event.time;
+    }
     for (const SoundEvent& event : talk.sounds()) {
       const auto cue = make(event);
       if (!cue) continue;
@@ -96,7 +102,7 @@ Performance perform(Conversation& talk, CueMaker& make, const std::vector<Nanose
     }
   };
   auto skip = skips.begin();
-  while (talk.state() != ConversationState::closed) {
+  while (talk.state() != ConversationState::closed && !(ends_with_text && finish)) {
     if (talk.clock() > longest) {
       throw Failure(input_has_errors, "longer than two hours: mix a part of it");
     }
@@ -108,7 +114,7 @@ Performance perform(Conversation& talk, CueMaker& make, const std::vector<Nanose
     tick(Nanoseconds::zero(), {});
     ++skip;
   }
-  result.length = talk.clock();
+  result.length = ends_with_text ? finish.value_or(Nanoseconds::zero()) : talk.clock();
   result.swallowed = talk.swallowed_sounds();
   return result;
 }
@@ -185,7 +191,7 @@ void run(const MixCommandOptions& options, ExitStatus& status) {
     throw Failure(input_has_errors, started.error().message);
   }
   CueMaker make(piece.sounds.bank, mixing);
-  const Performance heard = perform(talk, make, read_skips(options.skips));
+  const Performance heard = perform(talk, piece.ends_with_text, make, read_skips(options.skips));
   report_missing(make);
   if (piece.sounds.sounds.empty()) {
     fmt::print(stderr, "arvik: warning: no typing sound was given: see {}\n",
@@ -204,7 +210,8 @@ void add_mix_command(CLI::App& app, ExitStatus& status) {
       app.add_subcommand("mix", "Mix the sounds of a line or a conversation into a WAV file");
   command->footer(
       "TEXT that ends in .json is a script, whose own sounds, clips and voices are mixed; it goes\n"
-      "on by itself when lines can be read. A sound at time t starts at sample t · rate, rounded.");
+      "on by itself when lines can be read, and so do holds. A sound at time t starts at sample\n"
+      "t · rate, rounded.");
   add_text_options(*command, options->text);
   command
       ->add_option("CONVERSATION", options->conversation,

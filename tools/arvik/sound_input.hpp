@@ -34,12 +34,12 @@ void add_typing_option(CLI::App& command, std::string& typing);
 class CueMaker {
  public:
   /// Keeps a reference to the bank.
-  CueMaker(const ClipBank& bank, const MixOptions& options) : bank_(bank), options_(options) {}
+  CueMaker(ClipBank& bank, const MixOptions& options) : bank_(bank), options_(options) {}
   std::optional<Cue> operator()(const SoundEvent& event);
   [[nodiscard]] const std::set<std::string, std::less<>>& missing() const { return missing_; }
 
  private:
-  const ClipBank& bank_;
+  ClipBank& bank_;
   MixOptions options_;
   std::set<std::string, std::less<>> missing_;
 };

@@ -26,12 +26,12 @@ std::size_t frames_of(Nanoseconds time) {
 }  // namespace
 
 struct SoundOutput::Impl {
-  const ClipBank& bank;
+  ClipBank& bank;
   Mixer mixer{mixing};
   SDL_AudioDeviceID device = 0;
   std::vector<float> samples{};
 
-  explicit Impl(const ClipBank& clips) : bank(clips) {
+  explicit Impl(ClipBank& clips) : bank(clips) {
     if (SDL_AudioInit(nullptr) != 0) return;
     SDL_AudioSpec wanted{};
     wanted.freq = rate;
@@ -76,7 +76,7 @@ struct SoundOutput::Impl {
   }
 };
 
-SoundOutput::SoundOutput(const ClipBank& bank) : impl_(std::make_unique<Impl>(bank)) {}
+SoundOutput::SoundOutput(ClipBank& bank) : impl_(std::make_unique<Impl>(bank)) {}
 SoundOutput::~SoundOutput() = default;
 bool SoundOutput::is_open() const { return impl_->device != 0; }
 
@@ -89,7 +89,7 @@ void SoundOutput::stop() { impl_->mixer.stop(stop_fade); }
 #else
 
 struct SoundOutput::Impl {};
-SoundOutput::SoundOutput(const ClipBank&) {}
+SoundOutput::SoundOutput(ClipBank&) {}
 SoundOutput::~SoundOutput() = default;
 bool SoundOutput::is_open() const { return false; }
 void SoundOutput::tick(Nanoseconds, Nanoseconds, std::span<const SoundEvent>) {}

@@ -14,7 +14,7 @@ class SoundOutput {
   static constexpr int rate = 48'000;
 
   /// Keeps a reference to the bank, whose clips must have `rate`.
-  explicit SoundOutput(const ClipBank& bank);
+  explicit SoundOutput(ClipBank& bank);
   SoundOutput(const SoundOutput&) = delete;
   SoundOutput& operator=(const SoundOutput&) = delete;
   ~SoundOutput();

@@ -1,0 +1,17 @@
+#pragma once
+
+#include <cstddef>
+#include <span>
+#include <string>
+#include <tl/expected.hpp>
+#include <vector>
+
+namespace arvik::audio {
+
+/// A whole clip at `ratio` (new rate / old rate, brought into 1/256 to 256), band-limited. The first
+/// frame of the result is at the time of the first frame of `in`. Fails with the converter's reason.
+[[nodiscard]] tl::expected<std::vector<float>, std::string> resample(std::span<const float> in,
+                                                                     std::size_t channels,
+                                                                     double ratio);
+
+}  // namespace arvik::audio
