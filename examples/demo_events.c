@@ -1,4 +1,4 @@
-/* Every event of the demo script, with its time, through the C interface (C11).
+/* Every event and every sound of the demo script, with its time, through the C interface (C11).
  *
  * Usage: demo_events_c SCRIPT */
 
@@ -47,10 +47,14 @@ int main(int argc, char** argv) {
   arvik_setter_set_value(setter, "keeper", "Pell", ARVIK_NUL);
   arvik_talk* talk = arvik_talk_create(setter, script, bytes, NULL, NULL, NULL, &error);
   if (talk == NULL) return complain(&error);
-  arvik_talk_configure(talk, 0, 0, 1);
+  arvik_talk_settings settings;
+  arvik_talk_settings_init(&settings);
+  settings.by_itself = 1;
+  arvik_talk_configure(talk, &settings);
   if (!arvik_talk_start(talk, &error)) return complain(&error);
 
   arvik_talk_view view = {.size = sizeof view};
+  int64_t now = 0;
   do {
     const uint32_t count = arvik_talk_tick(talk, 16666667, 0);
     for (uint32_t i = 0; i < count; ++i) {
@@ -59,6 +63,14 @@ int main(int argc, char** argv) {
       printf("%" PRId64 " line %u %s%s%s\n", event.time_ns, event.line, event.kind,
              event.name[0] == '\0' ? "" : " ", event.name);
     }
+    const uint32_t sounds = arvik_talk_sounds(talk);
+    for (uint32_t i = 0; i < sounds; ++i) {
+      arvik_sound sound = {.size = sizeof sound};
+      arvik_talk_sound(talk, i, &sound);
+      printf("%" PRId64 " sound %s %s %.4f st %.2f dB\n", now + sound.delay_ns, sound.kind_name,
+             sound.name, (double)sound.pitch, (double)sound.gain);
+    }
+    now += 16666667;
     arvik_talk_view_now(talk, &view);
   } while (view.state != ARVIK_TALK_CLOSED);
 

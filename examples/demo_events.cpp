@@ -1,6 +1,6 @@
-// Every event of the demo script, with its time: a conversation that goes on by itself, sixty
-// frames a second. demo_events.c and demo_events.py do the same through the C interface and print
-// the same.
+// Every event and every sound of the demo script, with its time: a conversation that goes on by
+// itself, sixty frames a second. demo_events.c and demo_events.py do the same through the C
+// interface and print the same.
 //
 // Usage: demo_events SCRIPT
 
@@ -31,7 +31,8 @@ int main(int argc, char** argv) {
     return name == "keeper" ? std::optional<std::string>("Pell") : std::nullopt;
   };
   const arvik::GridFont grid;
-  arvik::Conversation talk(typesetter, grid, script->box, {.play_by_itself = true});
+  arvik::Conversation talk(typesetter, grid, script->box,
+                           {.play_by_itself = true, .sounds = script->sounds});
   if (!talk.start(script->conversations[0].lines)) return 1;
   while (talk.state() != arvik::ConversationState::closed) {
     for (const arvik::ConversationEvent& event : talk.tick(arvik::Nanoseconds(16'666'667))) {
@@ -42,6 +43,13 @@ int main(int argc, char** argv) {
       std::printf("%" PRId64 " line %u %.*s%s%s\n", static_cast<std::int64_t>(event.time.count()),
                   event.line, static_cast<int>(kind.size()), kind.data(), name.empty() ? "" : " ",
                   name.c_str());
+    }
+    for (const arvik::SoundEvent& sound : talk.sounds()) {
+      const std::string name(sound.name);
+      std::printf("%" PRId64 " sound %s %s %.4f st %.2f dB\n",
+                  static_cast<std::int64_t>(sound.time.count()),
+                  sound_event_name(sound.kind).data(), name.c_str(),
+                  static_cast<double>(sound.pitch), static_cast<double>(sound.gain));
     }
   }
 }

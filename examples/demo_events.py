@@ -1,5 +1,5 @@
-"""Every event of the demo script, with its time, from Python without a compiler: ctypes and the
-shared library of the C interface.
+"""Every event and every sound of the demo script, with its time, from Python without a compiler:
+ctypes and the shared library of the C interface.
 
 Usage: demo_events.py LIBRARY SCRIPT
 """
@@ -14,10 +14,23 @@ class Error(c.Structure):
                 ("row", c.c_uint32), ("column", c.c_uint32)]
 
 
+class TalkSettings(c.Structure):
+    _fields_ = [("size", c.c_size_t), ("opening_ns", c.c_int64), ("closing_ns", c.c_int64),
+                ("grace_ns", c.c_int64), ("hurry_after_ns", c.c_int64), ("hurry", c.c_int32),
+                ("by_itself", c.c_int32)]  # those behind it keep their defaults
+
+
 class TalkEvent(c.Structure):
     _fields_ = [("size", c.c_size_t), ("kind", c.c_char_p), ("time_ns", c.c_int64),
                 ("line", c.c_uint32), ("skipped", c.c_int32), ("step", c.c_uint32),
-                ("name", c.c_char_p)]
+                ("attributes", c.c_uint32), ("name", c.c_char_p), ("line_id", c.c_char_p)]
+
+
+class Sound(c.Structure):
+    _fields_ = [("size", c.c_size_t), ("kind", c.c_int32), ("step", c.c_uint32),
+                ("kind_name", c.c_char_p), ("name", c.c_char_p), ("delay_ns", c.c_int64),
+                ("fade_ns", c.c_int64), ("channel", c.c_uint32), ("pitch", c.c_float),
+                ("gain", c.c_float), ("pan", c.c_float)]
 
 
 def declare(library):
@@ -30,10 +43,12 @@ def declare(library):
             ("talk_create", c.c_void_p, c.c_void_p, c.c_char_p, c.c_size_t, c.c_char_p, c.c_void_p,
              c.c_void_p, c.POINTER(Error)),
             ("talk_destroy", None, c.c_void_p),
-            ("talk_configure", None, c.c_void_p, c.c_int64, c.c_int64, c.c_int32),
+            ("talk_configure", c.c_int32, c.c_void_p, c.POINTER(TalkSettings)),
             ("talk_start", c.c_int32, c.c_void_p, c.POINTER(Error)),
             ("talk_tick", c.c_uint32, c.c_void_p, c.c_int64, c.c_uint32),
-            ("talk_event_at", c.c_int32, c.c_void_p, c.c_uint32, c.POINTER(TalkEvent))):
+            ("talk_event_at", c.c_int32, c.c_void_p, c.c_uint32, c.POINTER(TalkEvent)),
+            ("talk_sounds", c.c_uint32, c.c_void_p),
+            ("talk_sound", c.c_int32, c.c_void_p, c.c_uint32, c.POINTER(Sound))):
         function = getattr(library, "arvik_" + name)
         function.restype, function.argtypes = answer, arguments
 
@@ -56,14 +71,21 @@ def main(path, script_path):
     arvik.arvik_setter_set_value(setter, b"keeper", b"Pell", NUL)
     talk = checked(arvik.arvik_talk_create(setter, script, len(script), None, None, None,
                                            c.byref(error)))
-    arvik.arvik_talk_configure(talk, 0, 0, 1)
+    settings = TalkSettings(c.sizeof(TalkSettings), grace_ns=150_000_000, hurry=4000, by_itself=1)
+    arvik.arvik_talk_configure(talk, c.byref(settings))
     checked(arvik.arvik_talk_start(talk, c.byref(error)))
-    event, kind = TalkEvent(size=c.sizeof(TalkEvent)), ""
+    event, sound = TalkEvent(size=c.sizeof(TalkEvent)), Sound(size=c.sizeof(Sound))
+    now, kind = 0, ""
     while kind != "closed":
         for index in range(arvik.arvik_talk_tick(talk, 16_666_667, 0)):
             arvik.arvik_talk_event_at(talk, index, c.byref(event))
             kind, name = event.kind.decode(), event.name.decode()
             print(event.time_ns, "line", event.line, kind, *([name] if name else []))
+        for index in range(arvik.arvik_talk_sounds(talk)):
+            arvik.arvik_talk_sound(talk, index, c.byref(sound))
+            print(now + sound.delay_ns, "sound", sound.kind_name.decode(), sound.name.decode(),
+                  f"{sound.pitch:.4f} st {sound.gain:.2f} dB")
+        now += 16_666_667
     arvik.arvik_talk_destroy(talk)
     arvik.arvik_setter_destroy(setter)
 

@@ -20,6 +20,7 @@ using Setter = Owned<arvik_setter, arvik_setter_destroy>;
 using Line = Owned<arvik_line, arvik_line_destroy>;
 using Reveal = Owned<arvik_reveal, arvik_reveal_destroy>;
 using CFont = Owned<arvik_font, arvik_font_destroy>;
+using Sounds = Owned<arvik_sounds, arvik_sounds_destroy>;
 using Talk = Owned<arvik_talk, arvik_talk_destroy>;
 
 Setter english() { return {arvik_setter_create(nullptr, nullptr)}; }
@@ -253,7 +254,10 @@ TEST_CASE("a conversation from C: view and events") {
   CHECK(arvik_talk_create(setter, script, ARVIK_NUL, "b", nullptr, nullptr, &error) == nullptr);
   const Talk talk{arvik_talk_create(setter, script, ARVIK_NUL, "a", nullptr, nullptr, &error)};
   REQUIRE(talk.object != nullptr);
-  arvik_talk_configure(talk, 1'000'000'000, 0, 0);
+  arvik_talk_settings settings;
+  arvik_talk_settings_init(&settings);
+  settings.opening_ns = 1'000'000'000;
+  REQUIRE(arvik_talk_configure(talk, &settings) == 1);
   REQUIRE(arvik_talk_start(talk, &error) == 1);
   CHECK(arvik_talk_start(talk, &error) == 0);
   CHECK(std::string(error.code) == "conversation-runs");
@@ -284,4 +288,237 @@ TEST_CASE("a conversation from C: view and events") {
   arvik_talk_tick(talk, 0, ARVIK_BUTTON_ADVANCE);
   arvik_talk_view_now(talk, &view);
   CHECK(view.state == ARVIK_TALK_CLOSED);
+}
+
+namespace {
+
+const char* const sounds_json = R"({"arvik_sounds": 1, "clips": {"thud": "thud.wav"},
+    "sounds": {"wood": {"samples": ["w1", "w2"], "gap": "50ms", "pan": -0.5, "ending": "cut"},
+               "hum": {"samples": ["h"], "loop": true}}})";
+
+// "typing w1 +0, …": what the last tick brought, with milliseconds behind its begin.
+template <typename Object>
+std::string heard(const Object* object, std::uint32_t (*count)(const Object*),
+                  std::int32_t (*at)(const Object*, std::uint32_t, arvik_sound*)) {
+  std::string result;
+  for (std::uint32_t i = 0; i < count(object); ++i) {
+    arvik_sound sound{};
+    sound.size = sizeof sound;
+    REQUIRE(at(object, i, &sound) == 1);
+    if (i > 0) result += ", ";
+    result += std::string(sound.kind_name) + ' ' + sound.name + " +" +
+              std::to_string(sound.delay_ns / 1'000'000);
+  }
+  return result;
+}
+std::string heard(const arvik_reveal* reveal) {
+  return heard(reveal, arvik_reveal_sounds, arvik_reveal_sound);
+}
+std::string heard(const arvik_talk* talk) {
+  return heard(talk, arvik_talk_sounds, arvik_talk_sound);
+}
+
+const char* const talk_script = R"({"arvik_script": 1,
+    "cast": {"pell": {"name": "Pell", "color": "#102030", "typing": "wood", "pace": "slow",
+                      "portraits": {"still": "pell.png"}}},
+    "paces": {"slow": {"rate": "10cps"}},
+    "styles": {"loud": ["b"]},
+    "clips": {"hello": "hello.wav"},
+    "sounds": {"wood": {"samples": ["w1"], "gap": "50ms", "under_voice": "silent"}},
+    "box": {"width": 8},
+    "conversations": {"a": [
+      {"id": "one", "speaker": "pell", "portrait": "still", "voice": "hello",
+       "text": "Tick [mark gear teeth=9][style loud: tock] tick"},
+      {"id": "two", "speaker": "pell", "portrait": "still", "text": "Boom."}]}})";
+
+}  // namespace
+
+TEST_CASE("the sounds of a line from C, without a tick on the heap") {
+  const Setter setter = english();
+  arvik_error error = new_error();
+  const Sounds sounds{arvik_sounds_create(sounds_json, ARVIK_NUL, &error)};
+  REQUIRE(sounds.object != nullptr);
+  REQUIRE(arvik_sounds_files(sounds) == 4);
+  const char* name = nullptr;
+  const char* path = nullptr;
+  REQUIRE(arvik_sounds_file(sounds, 3, &name, &path) == 1);
+  CHECK(std::string(name) + path == "thudthud.wav");
+  CHECK(arvik_sounds_file(sounds, 4, &name, &path) == 0);
+
+  const Line line = prepare(setter, "ab[sound thud] c[typing hum: d][typing hm: e]f");
+  const Reveal reveal{arvik_reveal_create(line, nullptr)};
+  arvik_reveal_tick(reveal, 0, nullptr);
+  CHECK(arvik_reveal_sounds(reveal) == 0);  // nobody listens yet
+  REQUIRE(arvik_reveal_hear(reveal, setter, sounds, "wood", &error) == 1);
+  CHECK(std::string(error.code) == "unknown-sound");  // hm
+  const std::size_t before = arvik::test::allocations();
+  arvik_reveal_tick(reveal, 210'000'000, nullptr);
+  const std::size_t after = arvik::test::allocations();
+  CHECK(after == before);
+  CHECK(heard(reveal) == "typing w1 +100, clip thud +200");
+  arvik_sound sound{};
+  sound.size = sizeof sound;
+  arvik_reveal_sound(reveal, 0, &sound);
+  CHECK(sound.kind == ARVIK_SOUND_TYPING);
+  CHECK(sound.pan == -0.5F);
+  CHECK(arvik_reveal_sound(reveal, 2, &sound) == 0);
+  arvik_reveal_tick(reveal, 300'000'000, nullptr);
+  CHECK(heard(reveal) == "typing w2 +90, loop_begin h +190, loop_end  +290");
+  arvik_place place{};
+  place.size = sizeof place;
+  arvik_reveal_place(reveal, &place);
+  arvik_reveal_skip(reveal, nullptr);
+  CHECK(heard(reveal) == "cut  +0");
+  // Back there, it is heard again.
+  REQUIRE(arvik_reveal_go_to(reveal, &place) == 1);
+  arvik_reveal_tick(reveal, 1'000'000'000, nullptr);
+  CHECK(heard(reveal) == "typing w1 +90, cut  +90");
+
+  CHECK(arvik_reveal_hear(reveal, setter, sounds, nullptr, &error) == 1);
+  CHECK(arvik_reveal_sounds(reveal) == 0);
+  CHECK(arvik_reveal_hear(reveal, setter, nullptr, nullptr, &error) == 0);
+  CHECK(arvik_sounds_create("{}", ARVIK_NUL, &error) == nullptr);
+  CHECK(std::string(error.code) == "bad-value");
+}
+
+TEST_CASE("a conversation from C: sounds, attributes, rows, cast, history") {
+  const Setter setter = english();
+  arvik_error error = new_error();
+  const Talk talk{
+      arvik_talk_create(setter, talk_script, ARVIK_NUL, nullptr, nullptr, nullptr, &error)};
+  INFO(error.message);
+  REQUIRE(talk.object != nullptr);
+  CHECK(arvik_sounds_files(arvik_talk_script_sounds(talk)) == 2);
+  CHECK(arvik_talk_line(talk) == nullptr);
+  std::int64_t length = 250'000'000;
+  arvik_talk_set_voice_length(
+      talk,
+      [](void* user, const char* voice) {
+        return std::string(voice) == "hello" ? *static_cast<std::int64_t*>(user) : 0;
+      },
+      &length);
+  REQUIRE(arvik_talk_start(talk, &error) == 1);
+  arvik_talk_tick(talk, 310'000'000, 0);
+  CHECK(heard(talk) == "voice_begin hello +0, typing w1 +300");  // silent under the voice
+
+  // The mark with its attribute.
+  const std::uint32_t count = arvik_talk_tick(talk, 300'000'000, 0);
+  REQUIRE(count == 1);
+  arvik_talk_event event{};
+  event.size = sizeof event;
+  REQUIRE(arvik_talk_event_at(talk, 0, &event) == 1);
+  CHECK(std::string(event.kind) + event.name + event.line_id == "markgearone");
+  REQUIRE(event.attributes == 1);
+  const char* key = nullptr;
+  const char* value = nullptr;
+  REQUIRE(arvik_talk_attribute(talk, 0, 0, &key, &value) == 1);
+  CHECK(std::string(key) + value == "teeth9");
+  CHECK(arvik_talk_attribute(talk, 0, 1, &key, &value) == 0);
+  CHECK(arvik_talk_attribute(talk, 1, 0, &key, &value) == 0);
+
+  // What stands in the box is a line.
+  const arvik_line* line = arvik_talk_line(talk);
+  REQUIRE(line != nullptr);
+  CHECK(std::string(arvik_line_row_text(line, nullptr)) == "Tick\ntock\ntick");
+  arvik_step step{};
+  step.size = sizeof step;
+  arvik_line_step(line, 5, &step);
+  CHECK(step.style == 1);
+  arvik_talk_view view{};
+  view.size = sizeof view;
+  arvik_talk_view_now(talk, &view);
+  CHECK(view.line == 0);
+  CHECK(view.now_ns == 610'000'000);
+  arvik_extent extent{};
+  extent.size = sizeof extent;
+  REQUIRE(arvik_line_extent(line, view.shown_steps, &extent) == 1);
+  CHECK(extent.row_text_bytes == 7);
+  CHECK(extent.code_points == view.shown_code_points);
+  CHECK(arvik_talk_line(talk) == line);
+
+  arvik_box box;
+  arvik_box_init(&box);
+  box.width = 40;
+  REQUIRE(arvik_talk_set_box(talk, &box, &error) == 1);
+  CHECK(arvik_line_rows(arvik_talk_line(talk)) == 1);
+  box.width = -1;
+  CHECK(arvik_talk_set_box(talk, &box, &error) == 0);
+  CHECK(std::string(error.code) == "bad-box");
+  CHECK(arvik_line_rows(arvik_talk_line(talk)) == 1);
+
+  arvik_speaker speaker{};
+  speaker.size = sizeof speaker;
+  REQUIRE(arvik_talk_speaker(talk, view.speaker, &speaker) == 1);
+  CHECK(std::string(speaker.name) == "Pell");
+  CHECK(speaker.color == 0x102030FFU);
+  CHECK(arvik_talk_speaker(talk, "nobody", &speaker) == 0);
+  CHECK(std::string(arvik_talk_portrait(talk, view.speaker, view.portrait)) == "pell.png");
+  CHECK(arvik_talk_portrait(talk, view.speaker, "proud") == nullptr);
+
+  arvik_talk_tick(talk, 0, ARVIK_BUTTON_SKIP);
+  arvik_talk_tick(talk, 200'000'000, 0);
+  arvik_talk_tick(talk, 0, ARVIK_BUTTON_ADVANCE);
+  CHECK(heard(talk) == "voice_end hello +0, typing w1 +0");
+  CHECK(std::string(arvik_line_text(arvik_talk_line(talk), nullptr)) == "Boom.");
+  REQUIRE(arvik_talk_history(talk) == 2);
+  REQUIRE(arvik_talk_history_entry(talk, 0, &key, &value) == 1);
+  CHECK(std::string(key) + value == "pellTick tock tick");
+  CHECK(arvik_talk_history_entry(talk, 2, &key, &value) == 0);
+  REQUIRE(arvik_talk_stop(talk) == 2);
+  arvik_talk_event_at(talk, 1, &event);
+  CHECK(std::string(event.kind) == "closed");
+  CHECK(arvik_talk_line(talk) == nullptr);
+}
+
+TEST_CASE("a conversation from C: the player's speed, and a saved place") {
+  const Setter setter = english();
+  arvik_error error = new_error();
+  const Talk talk{
+      arvik_talk_create(nullptr, talk_script, ARVIK_NUL, "a", nullptr, nullptr, &error)};
+  arvik_talk_settings settings;
+  arvik_talk_settings_init(&settings);
+  settings.speed = 2000;
+  REQUIRE(arvik_talk_configure(talk, &settings) == 1);
+  REQUIRE(arvik_talk_start(talk, &error) == 1);
+  arvik_talk_tick(talk, 210'000'000, 0);
+  arvik_talk_view view{};
+  view.size = sizeof view;
+  arvik_talk_view_now(talk, &view);
+  CHECK(view.shown_steps == 5);
+  std::size_t bytes = 0;
+  const char* place = arvik_talk_write_place(talk, &bytes);
+  REQUIRE(place != nullptr);
+  const std::string saved(place, bytes);
+
+  const Talk later{
+      arvik_talk_create(nullptr, talk_script, ARVIK_NUL, "a", nullptr, nullptr, &error)};
+  CHECK(arvik_talk_start_at(later, "{", 1, &error) == 0);
+  CHECK(std::string(error.code) == "bad-json");
+  REQUIRE(arvik_talk_start_at(later, saved.data(), saved.size(), &error) == 1);
+  arvik_talk_view_now(later, &view);
+  CHECK(view.shown_steps == 5);
+  settings.instant = 1;
+  arvik_talk_configure(later, &settings);
+  arvik_talk_tick(later, 1, 0);
+  arvik_talk_view_now(later, &view);
+  CHECK(view.state == ARVIK_TALK_WAITING);
+  CHECK(view.shown_steps == 14);
+  CHECK(arvik_talk_start_at(later, saved.data(), saved.size(), &error) == 0);
+  CHECK(std::string(error.code) == "conversation-runs");
+}
+
+TEST_CASE("named styles from C") {
+  const Setter setter = english();
+  arvik_error error = new_error();
+  const char* styles = R"({"arvik_styles": 1, "styles": {"dread": ["i", "color teal"]}})";
+  CHECK(arvik_line_diagnostics(prepare(setter, "[style dread: x]")) == 1);
+  REQUIRE(arvik_setter_read_styles(setter, styles, ARVIK_NUL, &error) == 1);
+  const Line line = prepare(setter, "[style dread: x]");
+  CHECK(arvik_line_diagnostics(line) == 0);
+  arvik_step step{};
+  step.size = sizeof step;
+  arvik_line_step(line, 0, &step);
+  CHECK(step.style == (2U | 16U));
+  CHECK(arvik_setter_read_styles(setter, "[]", ARVIK_NUL, &error) == 0);
+  CHECK(arvik_line_diagnostics(prepare(setter, "[style dread: x]")) == 0);
 }

@@ -1,4 +1,4 @@
-"""The same events at the same times from C++, from C and from Python.
+"""The same events and sounds at the same times from C++, from C and from Python.
 
 Usage: check_demo_events.py SCRIPT CPP_PROGRAM C_PROGRAM [PYTHON PROGRAM LIBRARY]
 """
@@ -14,7 +14,9 @@ def heard(command, script):
 
 def main(script, cpp, c, *python):
     wanted = heard([cpp], script)
-    assert len(wanted) > 100 and wanted[-1].endswith("closed"), wanted[-3:]
+    assert len(wanted) > 500 and wanted[-1].endswith("closed"), wanted[-3:]
+    kinds = {row.split()[2] for row in wanted if row.split()[1] == "sound"}
+    assert {"typing", "clip", "loop_begin", "loop_end", "voice_begin", "cut"} <= kinds, kinds
     for command in [[c], list(python)] if python else [[c]]:
         found = heard(command, script)
         for number, (a, b) in enumerate(zip(wanted, found)):
@@ -23,7 +25,7 @@ def main(script, cpp, c, *python):
         # What is no script is told, not crashed on.
         wrong = subprocess.run([*command, __file__], capture_output=True, text=True)
         assert wrong.returncode == 1 and "not JSON" in wrong.stderr, (command, wrong)
-    print(f"{len(wanted)} events, the same from {3 if python else 2} languages")
+    print(f"{len(wanted)} events and sounds, the same from {3 if python else 2} languages")
 
 
 main(*sys.argv[1:])

@@ -338,9 +338,25 @@ TEST_CASE("another box keeps the portrait that an event brought") {
   Conversation talk = conversation();
   REQUIRE(talk.start({line("a[portrait a-name-too-long-for-any-small-string]bc")}).has_value());
   talk.tick(150ms);
-  talk.set_box(Box{.width = 2});
+  REQUIRE(talk.set_box(Box{.width = 2}).has_value());
   CHECK(talk.view().portrait == "a-name-too-long-for-any-small-string");
   CHECK(talk.place().portrait == "a-name-too-long-for-any-small-string");
+}
+
+TEST_CASE("a box that holds no text is refused, and nothing changes") {
+  Conversation talk = conversation();
+  REQUIRE(talk.start({line("The tide clock stopped.")}).has_value());
+  talk.tick(150ms);
+  const std::size_t rows = talk.view().text->layout.rows.size();
+  for (const Box& bad : {Box{.width = 0}, Box{.width = -3}, Box{.height = 0},
+                         Box{.width = 4, .padding = {.left = 3, .right = 3}}}) {
+    const auto set = talk.set_box(bad);
+    REQUIRE_FALSE(set.has_value());
+    CHECK(set.error().code == DiagnosticCode::bad_box);
+    CHECK(talk.view().text->layout.rows.size() == rows);
+  }
+  talk.tick(10s);
+  CHECK(talk.state() == ConversationState::waiting);
 }
 
 TEST_CASE("another box keeps the place") {

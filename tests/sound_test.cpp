@@ -495,7 +495,7 @@ TEST_CASE("another box in the middle of a line neither doubles nor loses a loop"
           .has_value());
   std::string heard;
   for (int tick = 0; tick < 40; ++tick) {
-    if (tick == 3) talk.set_box(Box{.width = 6});
+    if (tick == 3) REQUIRE(talk.set_box(Box{.width = 6}).has_value());
     talk.tick(100ms);
     const auto sounds = talk.sounds();
     if (!sounds.empty()) heard += told({sounds.begin(), sounds.end()}) + ' ';

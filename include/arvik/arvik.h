@@ -16,8 +16,8 @@
  * Errors. Functions that can fail answer NULL or 0 and fill the arvik_error, if one was given. Bad
  * indices and NULL objects answer 0, NULL, or an empty struct. No exception crosses this interface.
  *
- * Threads. An arvik_setter serves one thread at a time, and so does each reveal and talk. Lines and
- * fonts do not change and may be read by any number of threads. There is no global state. */
+ * Threads. An arvik_setter serves one thread at a time, and so does each reveal and talk. Lines,
+ * fonts and sounds do not change and may be read by any number of threads. There is no global state. */
 #ifndef ARVIK_ARVIK_H
 #define ARVIK_ARVIK_H
 
@@ -46,6 +46,7 @@ typedef struct arvik_setter arvik_setter; /* prepares lines of one language */
 typedef struct arvik_font arvik_font;     /* what measures text */
 typedef struct arvik_line arvik_line;     /* one prepared line */
 typedef struct arvik_reveal arvik_reveal; /* the playback of a line */
+typedef struct arvik_sounds arvik_sounds; /* what can be heard */
 typedef struct arvik_talk arvik_talk;     /* a conversation of a script */
 
 typedef struct arvik_error {
@@ -65,6 +66,10 @@ ARVIK_C_API void arvik_setter_destroy(arvik_setter* setter);
 /* Sets the text of [value NAME] for lines prepared from now on. */
 ARVIK_C_API int32_t arvik_setter_set_value(arvik_setter* setter, const char* name, const char* text,
                                            size_t bytes);
+/* Sets the named styles for lines prepared from now on: the text of a file of styles. Fails with
+ * what is wrong with it; then nothing has changed. */
+ARVIK_C_API int32_t arvik_setter_read_styles(arvik_setter* setter, const char* json, size_t bytes,
+                                             arvik_error* error);
 
 /* The advance of one step (a grapheme cluster), in the font's units, 0 or more. style: bit 0 bold,
  * bit 1 italic; size: factor of the font's size. Must answer the same for the same input, and must
@@ -244,23 +249,100 @@ ARVIK_C_API int32_t arvik_reveal_place(const arvik_reveal* reveal, arvik_place* 
 /* Answers 0, and changes nothing, if the line has no such place. */
 ARVIK_C_API int32_t arvik_reveal_go_to(arvik_reveal* reveal, const arvik_place* place);
 
+/* --- sounds */
+
+/* Typing sounds and clips, from the text of a file of sounds (docs/sound.md). Fails with bad-json,
+ * bad-value, unknown-key, bad-sound. */
+ARVIK_C_API arvik_sounds* arvik_sounds_create(const char* json, size_t bytes, arvik_error* error);
+ARVIK_C_API void arvik_sounds_destroy(arvik_sounds* sounds);
+/* All that can be heard, to be loaded ahead: the name that its sounds will have, and its file. */
+ARVIK_C_API uint32_t arvik_sounds_files(const arvik_sounds* sounds);
+ARVIK_C_API int32_t arvik_sounds_file(const arvik_sounds* sounds, uint32_t index, const char** name,
+                                      const char** path);
+
+enum {
+  ARVIK_SOUND_TYPING,     /* one sample starts */
+  ARVIK_SOUND_LOOP_BEGIN, /* a looping clip starts ... */
+  ARVIK_SOUND_LOOP_GAIN,  /* ... goes on louder or softer ... */
+  ARVIK_SOUND_LOOP_END,   /* ... and fades out */
+  ARVIK_SOUND_CUT,        /* every typing sample that still rings fades out */
+  ARVIK_SOUND_CLIP,       /* a one-off sound */
+  ARVIK_SOUND_VOICE_BEGIN,
+  ARVIK_SOUND_VOICE_END
+};
+
+/* Something to be heard at an exact time. */
+typedef struct arvik_sound {
+  size_t size;
+  int32_t kind;
+  uint32_t step;
+  const char* kind_name; /* "typing", "loop_begin", ... */
+  const char* name;      /* of the sample or clip */
+  int64_t delay_ns;      /* since the begin of the tick that brought it */
+  int64_t fade_ns;       /* how long what ends takes to fade out */
+  uint32_t channel;      /* of typing: what still rings on the same channel fades out */
+  float pitch;           /* semitones */
+  float gain;            /* decibels; -INFINITY is silence */
+  float pan;             /* -1 left, 1 right */
+} arvik_sound;
+
+/* From now on ticks and skips of the reveal bring sounds. typing is the sound that the line begins
+ * with, NULL or "" for none. The setter must be of the line's language. Names that the sounds do
+ * not have are silent; the first of them is told in error, as unknown-sound. Answers 0 if it fails,
+ * which only a lack of memory or a missing object can make it do. */
+ARVIK_C_API int32_t arvik_reveal_hear(arvik_reveal* reveal, arvik_setter* setter,
+                                      const arvik_sounds* sounds, const char* typing,
+                                      arvik_error* error);
+/* Of the last tick or skip. What a sound points to lives as long as the reveal, or until the next
+ * arvik_reveal_hear. */
+ARVIK_C_API uint32_t arvik_reveal_sounds(const arvik_reveal* reveal);
+ARVIK_C_API int32_t arvik_reveal_sound(const arvik_reveal* reveal, uint32_t index,
+                                       arvik_sound* sound);
+
 /* --- conversations */
 
-/* A conversation of a script (the text of a JSON file), name NULL for the first. font and box may
- * be NULL: a grid, and the script's own box. Fails with what is wrong with the script. */
+/* A conversation of a script (the text of a JSON file), name NULL for the first. Of the setter it
+ * takes the values of now; styles, sounds and the language are the script's. setter, font and box
+ * may be NULL: no values, a grid, the script's own box. Fails with what is wrong with the script. */
 ARVIK_C_API arvik_talk* arvik_talk_create(arvik_setter* setter, const char* script, size_t bytes,
                                           const char* name, const arvik_font* font,
                                           const arvik_box* box, arvik_error* error);
 ARVIK_C_API void arvik_talk_destroy(arvik_talk* talk);
 
-/* The box's opening and closing times, and whether lines go on by themselves. */
-ARVIK_C_API void arvik_talk_configure(arvik_talk* talk, int64_t opening_ns, int64_t closing_ns,
-                                      int32_t by_itself);
+typedef struct arvik_talk_settings {
+  size_t size;
+  int64_t opening_ns, closing_ns; /* of the box, 0 to one hour */
+  int64_t grace_ns;               /* after a skip, presses are ignored for so long */
+  int64_t hurry_after_ns;         /* advance held for so long hurries; 0: never */
+  int32_t hurry;                  /* speed while hurrying, in thousandths of the player's */
+  int32_t by_itself;              /* lines and holds go on when they can have been read */
+  double reading_rate;            /* characters a second, for lines that go on by themselves */
+  int64_t least_reading_ns;
+  int64_t indicator_period_ns;
+  int64_t voice_fade_ns;  /* of a voice clip whose line is left */
+  int32_t speed;          /* the player's text speed, in thousandths, 0 to 1000000 */
+  int32_t instant;        /* the player wants no reveal; stands above the speed */
+  int32_t reduced_motion; /* even intervals, for lines that begin from now on */
+} arvik_talk_settings;
+/* Sets the size and all values to their defaults. */
+ARVIK_C_API void arvik_talk_settings_init(arvik_talk_settings* settings);
+/* May be called at any time. Times are brought into their ranges. */
+ARVIK_C_API int32_t arvik_talk_configure(arvik_talk* talk, const arvik_talk_settings* settings);
+
+/* How long a voice clip lasts, in nanoseconds; 0 if it is not known. Must not call this library. */
+typedef int64_t (*arvik_voice_length)(void* user, const char* voice);
+/* Typing sounds give way to voices, and lines that go on by themselves wait for them. NULL: none.
+ * user is handed on as it is and must outlive the talk. */
+ARVIK_C_API void arvik_talk_set_voice_length(arvik_talk* talk, arvik_voice_length length,
+                                             void* user);
+
 ARVIK_C_API int32_t arvik_talk_start(arvik_talk* talk, arvik_error* error);
 
 enum { ARVIK_BUTTON_ADVANCE = 1, ARVIK_BUTTON_SKIP = 2 };
 /* Lets time pass with these buttons held; answers how many events happened. */
 ARVIK_C_API uint32_t arvik_talk_tick(arvik_talk* talk, int64_t real_ns, uint32_t buttons);
+/* Ends it wherever it is; answers how many events happened. */
+ARVIK_C_API uint32_t arvik_talk_stop(arvik_talk* talk);
 ARVIK_C_API void arvik_talk_pause(arvik_talk* talk);
 ARVIK_C_API void arvik_talk_resume(arvik_talk* talk);
 
@@ -271,12 +353,24 @@ typedef struct arvik_talk_event {
   int64_t time_ns;  /* since the conversation's start */
   uint32_t line;
   int32_t skipped;
-  uint32_t step;    /* of events of the line */
-  const char* name; /* of marks, sounds and portraits; else empty */
+  uint32_t step;       /* of events of the line */
+  uint32_t attributes; /* of marks: how many */
+  const char* name;    /* of marks, sounds and portraits; else empty */
+  const char* line_id; /* the script's; may be empty */
 } arvik_talk_event;
-/* Of the last tick. What it points to lives until the next one. */
+/* Of the last tick or stop. What it points to lives until the next one. */
 ARVIK_C_API int32_t arvik_talk_event_at(const arvik_talk* talk, uint32_t index,
                                         arvik_talk_event* event);
+/* key and value of an attribute of such an event. */
+ARVIK_C_API int32_t arvik_talk_attribute(const arvik_talk* talk, uint32_t event, uint32_t index,
+                                         const char** key, const char** value);
+
+/* What is to be heard of the last tick or stop, voices included; lives until the next one or
+ * arvik_talk_set_box. */
+ARVIK_C_API uint32_t arvik_talk_sounds(const arvik_talk* talk);
+ARVIK_C_API int32_t arvik_talk_sound(const arvik_talk* talk, uint32_t index, arvik_sound* sound);
+/* The script's sounds, for loading their files; belongs to the talk. */
+ARVIK_C_API const arvik_sounds* arvik_talk_script_sounds(const arvik_talk* talk);
 
 enum {
   ARVIK_TALK_CLOSED,
@@ -297,9 +391,44 @@ typedef struct arvik_talk_view {
   const char* portrait;
   int32_t indicator; /* it waits for the player */
   float phase;       /* of the indicator, 0 to 1 */
+  uint32_t line;     /* index of the line */
+  int64_t now_ns;    /* time of arvik_talk_line, for entrances */
 } arvik_talk_view;
 /* What to draw now. Pointers live until the next tick. */
 ARVIK_C_API int32_t arvik_talk_view_now(const arvik_talk* talk, arvik_talk_view* view);
+/* What stands in the box, as a line: its rows, places, glyphs, string of rows and diagnostics.
+ * Appended lines are in it from the start, so that nothing moves when they come. Its events are
+ * those of the talk. Belongs to the talk, and lives until a tick brings "line_started", or until
+ * stop, start or set_box. NULL while no line has started. */
+ARVIK_C_API const arvik_line* arvik_talk_line(arvik_talk* talk);
+/* Lays the text out anew, in another box, and keeps the place. Fails with bad-box. */
+ARVIK_C_API int32_t arvik_talk_set_box(arvik_talk* talk, const arvik_box* box, arvik_error* error);
+
+typedef struct arvik_speaker {
+  size_t size;
+  const char* name; /* as shown */
+  uint32_t color;   /* 0xRRGGBBAA */
+  int32_t has_color;
+} arvik_speaker;
+/* One of the script's cast; 0 if there is nobody of this id. */
+ARVIK_C_API int32_t arvik_talk_speaker(const arvik_talk* talk, const char* id,
+                                       arvik_speaker* speaker);
+/* The picture of a portrait, as the script names it; NULL if there is none. */
+ARVIK_C_API const char* arvik_talk_portrait(const arvik_talk* talk, const char* speaker,
+                                            const char* portrait);
+
+/* The lines that were begun, in order, for reading back; lives until the next tick or start. */
+ARVIK_C_API uint32_t arvik_talk_history(const arvik_talk* talk);
+ARVIK_C_API int32_t arvik_talk_history_entry(const arvik_talk* talk, uint32_t index,
+                                             const char** speaker, const char** text);
+
+/* Where it stands, as JSON text for a saved game; lives until the next call of it. NULL if there is
+ * no memory left. */
+ARVIK_C_API const char* arvik_talk_write_place(arvik_talk* talk, size_t* bytes);
+/* Begins at such a place of the same script, without events for what lies before it. Fails as
+ * arvik_talk_start does, and with bad-json, bad-value, bad-place. */
+ARVIK_C_API int32_t arvik_talk_start_at(arvik_talk* talk, const char* place, size_t bytes,
+                                        arvik_error* error);
 
 #ifdef __cplusplus
 }

@@ -206,8 +206,9 @@ class ARVIK_API Conversation {
   [[nodiscard]] std::vector<Diagnostic> diagnostics() const;
 
   [[nodiscard]] ConversationSettings& settings();
-  /// Lays the text out anew, in another box, and keeps the place.
-  void set_box(const Box& box);
+  /// Lays the text out anew, in another box, and keeps the place. Fails with bad_box; then nothing
+  /// has changed.
+  tl::expected<void, Diagnostic> set_box(const Box& box);
 
   [[nodiscard]] ConversationPlace place() const;
   /// Begins at a place of the same lines, without any event for what lies before it; a voice clip

@@ -71,7 +71,7 @@ void lay_out_again(std::span<const DialogueLine> lines, Typesetter& typesetter, 
     block.diagnostics.push_back(laid.error());
     Box clipping = box;
     clipping.overflow = Overflow::clip;
-    // start() has seen that such a box holds text.
+    // start() and set_box() have seen that such a box holds text.
     (void)lay_out(text.marked, text.steps, language, font, clipping, text.layout);
   }
   const auto& of_layout = text.layout.diagnostics;

@@ -115,10 +115,13 @@ struct Conversation::Impl {
     for (const TypingSound& sound : settings.sounds) {
       if (auto problem = find_problem(sound)) return tl::unexpected(std::move(*problem));
     }
-    const MarkedText nothing;
-    Box clipping = box;
-    clipping.overflow = Overflow::clip;
-    return lay_out(nothing, Steps{}, typesetter.language(), font, clipping).map([](auto&&) {});
+    return check(box);
+  }
+
+  // Any text can be laid out in a box that holds none, if need be clipped.
+  tl::expected<void, Diagnostic> check(Box wanted) const {
+    wanted.overflow = Overflow::clip;
+    return lay_out({}, Steps{}, typesetter.language(), font, wanted).map([](auto&&) {});
   }
 
   void reset(std::vector<DialogueLine> wanted) {
@@ -562,10 +565,11 @@ RevealPlace same_place(const RevealPlace& before, std::size_t written_events,
 
 }  // namespace
 
-void Conversation::set_box(const Box& box) {
+tl::expected<void, Diagnostic> Conversation::set_box(const Box& box) {
   Impl& impl = *impl_;
+  if (auto checked = impl.check(box); !checked) return checked;
   impl.box = box;
-  if (!is_in_line(impl.state)) return;
+  if (!is_in_line(impl.state)) return {};
   const RevealPlace before = impl.reveal.place();
   const BlockLine& line = impl.own();
   const std::vector<bool> of_layout = events_of_layout(line);
@@ -584,6 +588,7 @@ void Conversation::set_box(const Box& box) {
   if (impl.state == ConversationState::holding && place.state == RevealState::revealing) {
     impl.enter(ConversationState::revealing);
   }
+  return {};
 }
 
 ConversationPlace Conversation::place() const {

@@ -122,8 +122,13 @@ class Screen {
             .sounds = script_.sounds};
   }
 
+  // A window too small for the script's box keeps the one before.
+  void fit_box() {
+    if (const auto set = talk_.set_box(fitting_box()); !set) note_ = set.error().message;
+  }
+
   void begin() {
-    talk_.set_box(fitting_box());
+    fit_box();
     const ScriptConversation* conversation = script_.find_conversation(conversation_);
     if (conversation == nullptr) {
       note_ = "conversation " + conversation_ + " is gone";
@@ -199,7 +204,7 @@ class Screen {
         begin();
         return true;
       case KEY_RESIZE:
-        talk_.set_box(fitting_box());
+        fit_box();
         return true;
       case 'q':
       case escape:

@@ -1,0 +1,173 @@
+#pragma once
+
+#include <algorithm>
+#include <cmath>
+#include <cstring>
+#include <map>
+#include <memory>
+#include <new>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "arvik/arvik.h"
+#include "arvik/arvik.hpp"
+#include "arvik/sound_file.hpp"
+
+/// What the functions of the C interface share: every one checks what it is given, catches what may
+/// be thrown (memory that runs out), and copies structs by the smaller of both sizes.
+namespace arvik::c {
+
+// Only what the caller's struct has room for.
+template <typename Struct>
+int32_t put(const Struct& value, Struct* out) {
+  if (out == nullptr || out->size < sizeof out->size) return 0;
+  const std::size_t size = std::min(out->size, sizeof value);
+  constexpr std::size_t head = sizeof out->size;
+  std::memcpy(reinterpret_cast<char*>(out) + head, reinterpret_cast<const char*>(&value) + head,
+              size - head);
+  return 1;
+}
+
+// What the caller's struct has, on top of the defaults.
+template <typename Struct>
+Struct taken(const Struct* in, void (*set_defaults)(Struct*)) {
+  Struct value;
+  set_defaults(&value);
+  if (in != nullptr) {
+    std::memcpy(static_cast<void*>(&value), in, std::min(in->size, sizeof value));
+    value.size = sizeof value;
+  }
+  return value;
+}
+
+template <std::size_t size>
+void copy_text(std::string_view text, char (&out)[size]) {
+  std::size_t length = std::min(text.size(), size - 1);
+  // Not in the middle of a character.
+  while (length < text.size() && length > 0 &&
+         (static_cast<unsigned char>(text[length]) & 0xC0U) == 0x80U) {
+    --length;
+  }
+  std::memcpy(out, text.data(), length);
+  out[length] = '\0';
+}
+
+inline int32_t put_error(const Diagnostic& problem, arvik_error* error) {
+  arvik_error value{};
+  copy_text(diagnostic_name(problem.code), value.code);
+  copy_text(problem.message, value.message);
+  value.row = static_cast<std::uint32_t>(problem.row);
+  value.column = static_cast<std::uint32_t>(problem.column);
+  return put(value, error);
+}
+
+inline int32_t put_error(const char* code, const char* message, arvik_error* error) {
+  arvik_error value{};
+  copy_text(code, value.code);
+  copy_text(message, value.message);
+  return put(value, error);
+}
+
+// Runs what may run out of memory; answers its result, or nothing.
+template <typename Function>
+auto guarded(arvik_error* error, Function function) -> decltype(function()) {
+  try {
+    return function();
+  } catch (const std::bad_alloc&) {
+    put_error("no-memory", "there is no memory left", error);
+  } catch (const std::exception& problem) {
+    put_error("internal", problem.what(), error);
+  }
+  return {};
+}
+
+inline std::string_view text_of(const char* text, std::size_t bytes = ARVIK_NUL) {
+  if (text == nullptr) return {};
+  return bytes == ARVIK_NUL ? std::string_view(text) : std::string_view(text, bytes);
+}
+
+/// A line and what is derived from it; never changes.
+struct Line {
+  PreparedLine prepared;
+  RowText rows{};
+  std::vector<Diagnostic> diagnostics{};
+  Pace pace{};  ///< it was prepared with
+};
+
+inline arvik_extent extent_of(const Line& line, std::uint32_t steps) {
+  const Extent& extent = line.prepared.steps.extents[steps];
+  return {.size = sizeof(arvik_extent),
+          .steps = steps,
+          .bytes = extent.bytes,
+          .code_points = extent.code_points,
+          .utf16_units = extent.utf16_units,
+          .row_text_bytes = line.rows.extents[steps].bytes};
+}
+
+/// The font of a handle; a grid where there is none.
+[[nodiscard]] std::shared_ptr<const Font> font_of(const arvik_font* font);
+/// The box of a struct; no limits where there is none. Fails with bad_box.
+[[nodiscard]] tl::expected<Box, Diagnostic> box_of(const arvik_box* given);
+
+/// 0xRRGGBBAA.
+inline uint32_t packed(const Rgba& color) {
+  return uint32_t{color.red} << 24U | uint32_t{color.green} << 16U | uint32_t{color.blue} << 8U |
+         color.alpha;
+}
+
+inline int32_t put_attribute(const Event& event, uint32_t index, const char** key,
+                             const char** value) {
+  if (index >= event.attributes.size() || key == nullptr || value == nullptr) return 0;
+  *key = event.attributes[index].key.c_str();
+  *value = event.attributes[index].value.c_str();
+  return 1;
+}
+
+/// Answers a sound event; `begin` is when the tick began, on the clock of its time.
+inline int32_t put_sound(const SoundEvent& sound, Nanoseconds begin, arvik_sound* out) {
+  return put<arvik_sound>({.size = sizeof *out,
+                           .kind = static_cast<int32_t>(sound.kind),
+                           .step = sound.step,
+                           .kind_name = sound_event_name(sound.kind).data(),
+                           // Views of names are of whole strings, which end with a NUL.
+                           .name = sound.name.empty() ? "" : sound.name.data(),
+                           .delay_ns = (sound.time - begin).count(),
+                           .fade_ns = sound.fade.count(),
+                           .channel = sound.channel,
+                           .pitch = sound.pitch,
+                           .gain = sound.gain,
+                           .pan = sound.pan},
+                          out);
+}
+
+}  // namespace arvik::c
+
+struct arvik_setter {
+  arvik::Typesetter typesetter;
+  std::map<std::string, std::string, std::less<>> values{};
+
+  explicit arvik_setter(arvik::Language language) : typesetter(std::move(language)) {
+    typesetter.vocabulary().value = [this](std::string_view name) -> std::optional<std::string> {
+      const auto found = values.find(name);
+      if (found == values.end()) return std::nullopt;
+      return found->second;
+    };
+  }
+};
+
+struct arvik_font {
+  std::shared_ptr<const arvik::Font> font;
+};
+
+struct arvik_line {
+  std::shared_ptr<const arvik::c::Line> line;
+};
+
+/// What can be heard, as a file or a script names it.
+struct arvik_sounds {
+  std::vector<arvik::TypingSound> sounds{};
+  std::vector<arvik::NamedClip> files{};  ///< samples and clips, each once
+
+  arvik_sounds(std::vector<arvik::TypingSound> typing, const std::vector<arvik::NamedClip>& clips);
+};

@@ -1,0 +1,351 @@
+// Guarded by tests/c_test.cpp, and by the same example in C, Python and C++.
+
+#include <functional>
+#include <optional>
+#include <utility>
+
+#include "arvik/script_file.hpp"
+#include "objects.hpp"
+
+using namespace arvik;
+using namespace arvik::c;
+
+static_assert(static_cast<int>(ConversationState::closing) == ARVIK_TALK_CLOSING);
+
+struct arvik_talk {
+  std::shared_ptr<const Font> font;
+  Script script;
+  arvik_sounds sounds;
+  Typesetter typesetter;
+  std::vector<DialogueLine> lines;
+  Conversation talk;  // refers to the typesetter and the font
+  std::span<const ConversationEvent> events{};
+  Nanoseconds begin{};                 // of the last tick
+  std::unique_ptr<arvik_line> line{};  // what stands in the box, once it was asked for
+  std::string place{};
+
+  arvik_talk(std::shared_ptr<const Font> face, const Box& box, Script read, Typesetter setter,
+             std::vector<DialogueLine> said)
+      : font(std::move(face)),
+        script(std::move(read)),
+        sounds(script.sounds, script.clips),
+        typesetter(std::move(setter)),
+        lines(std::move(said)),
+        talk(typesetter, *font, box, {.sounds = script.sounds}) {}
+
+  void forget() {
+    events = {};
+    line.reset();
+  }
+};
+
+namespace {
+
+// Null where there is nothing.
+const ConversationEvent* event_of(const arvik_talk* talk, uint32_t index) {
+  return talk == nullptr || index >= talk->events.size() ? nullptr : &talk->events[index];
+}
+
+// Views of names are of whole strings, which end with a NUL.
+const char* whole(std::string_view text) { return text.empty() ? "" : text.data(); }
+
+std::unique_ptr<arvik_line> line_of(const ConversationText& text,
+                                    std::vector<Diagnostic> diagnostics) {
+  auto line = std::make_shared<Line>(Line{.prepared = {.marked = text.marked,
+                                                       .steps = text.steps,
+                                                       .schedule = text.schedule,
+                                                       .layout = text.layout},
+                                          .diagnostics = std::move(diagnostics)});
+  line->rows = row_text(text.marked, text.steps, text.layout);
+  return std::make_unique<arvik_line>(arvik_line{std::move(line)});
+}
+
+int32_t no_talk(arvik_error* error) {
+  put_error("bad-value", "there is no talk", error);
+  return 0;
+}
+
+}  // namespace
+
+arvik_talk* arvik_talk_create(arvik_setter* setter, const char* script, size_t bytes,
+                              const char* name, const arvik_font* font, const arvik_box* box,
+                              arvik_error* error) {
+  return guarded(error, [&]() -> arvik_talk* {
+    auto read = parse_script(text_of(script, bytes));
+    if (!read) {
+      put_error(read.error()[0], error);
+      return nullptr;
+    }
+    auto language = Language::open(read->locale);
+    const auto in_box = box == nullptr ? tl::expected<Box, Diagnostic>(read->box) : box_of(box);
+    if (!language || !in_box) {
+      put_error(language ? in_box.error() : language.error(), error);
+      return nullptr;
+    }
+    const ScriptConversation* found = name != nullptr               ? read->find_conversation(name)
+                                      : read->conversations.empty() ? nullptr
+                                                                    : &read->conversations[0];
+    if (found == nullptr) {
+      put_error("bad-value", "the script has no such conversation", error);
+      return nullptr;
+    }
+    Typesetter typesetter(std::move(*language));
+    typesetter.vocabulary().styles = read->styles;
+    if (setter != nullptr) {
+      typesetter.vocabulary().value =
+          [values = setter->values](std::string_view key) -> std::optional<std::string> {
+        const auto value = values.find(key);
+        if (value == values.end()) return std::nullopt;
+        return value->second;
+      };
+    }
+    std::vector<DialogueLine> lines = found->lines;
+    return new arvik_talk(font_of(font), *in_box, std::move(*read), std::move(typesetter),
+                          std::move(lines));
+  });
+}
+
+void arvik_talk_destroy(arvik_talk* talk) { delete talk; }
+
+void arvik_talk_settings_init(arvik_talk_settings* settings) {
+  if (settings == nullptr) return;
+  const ConversationSettings defaults;
+  *settings = {.size = sizeof *settings,
+               .opening_ns = defaults.opening.count(),
+               .closing_ns = defaults.closing.count(),
+               .grace_ns = defaults.grace.count(),
+               .hurry_after_ns = defaults.hurry_after.count(),
+               .hurry = defaults.hurry,
+               .by_itself = defaults.play_by_itself ? 1 : 0,
+               .reading_rate = defaults.reading_rate,
+               .least_reading_ns = defaults.least_reading.count(),
+               .indicator_period_ns = defaults.indicator_period.count(),
+               .voice_fade_ns = defaults.voice_fade.count(),
+               .speed = Reveal::normal_speed,
+               .instant = 0,
+               .reduced_motion = 0};
+}
+
+int32_t arvik_talk_configure(arvik_talk* talk, const arvik_talk_settings* settings) {
+  if (talk == nullptr) return 0;
+  const arvik_talk_settings given = taken(settings, arvik_talk_settings_init);
+  const auto time = [](int64_t value) {
+    return std::clamp(Nanoseconds(value), Nanoseconds::zero(), max_written_time);
+  };
+  return guarded(nullptr, [&]() -> int32_t {
+    std::vector<PlayerSpeed> speeds{{.thousandths = given.speed, .instant = given.instant != 0}};
+    ConversationSettings& now = talk->talk.settings();
+    now.opening = time(given.opening_ns);
+    now.closing = time(given.closing_ns);
+    now.grace = time(given.grace_ns);
+    now.hurry_after = time(given.hurry_after_ns);
+    now.hurry = given.hurry;
+    now.play_by_itself = given.by_itself != 0;
+    now.reading_rate = given.reading_rate;
+    now.least_reading = time(given.least_reading_ns);
+    now.indicator_period = time(given.indicator_period_ns);
+    now.voice_fade = time(given.voice_fade_ns);
+    now.player = {
+        .speeds = std::move(speeds), .speed = 0, .reduced_motion = given.reduced_motion != 0};
+    return 1;
+  });
+}
+
+void arvik_talk_set_voice_length(arvik_talk* talk, arvik_voice_length length, void* user) {
+  if (talk == nullptr) return;
+  guarded(nullptr, [&] {
+    std::function<Nanoseconds(std::string_view)> answer;
+    if (length != nullptr) {
+      answer = [length, user](std::string_view voice) {
+        return std::clamp(Nanoseconds(length(user, whole(voice))), Nanoseconds::zero(),
+                          max_written_time);
+      };
+    }
+    talk->talk.settings().voice_length = std::move(answer);
+    return 0;
+  });
+}
+
+int32_t arvik_talk_start(arvik_talk* talk, arvik_error* error) {
+  if (talk == nullptr) return no_talk(error);
+  return guarded(error, [&]() -> int32_t {
+    const auto started = talk->talk.start(talk->lines);
+    if (!started) return put_error(started.error(), error), 0;
+    talk->forget();
+    return 1;
+  });
+}
+
+uint32_t arvik_talk_tick(arvik_talk* talk, int64_t real_ns, uint32_t buttons) {
+  if (talk == nullptr) return 0;
+  talk->events = {};
+  return guarded(nullptr, [&]() -> uint32_t {
+    talk->begin = talk->talk.clock();
+    talk->events =
+        talk->talk.tick(Nanoseconds(real_ns), {.advance = (buttons & ARVIK_BUTTON_ADVANCE) != 0,
+                                               .skip = (buttons & ARVIK_BUTTON_SKIP) != 0});
+    for (const ConversationEvent& event : talk->events) {
+      if (event.kind == ConversationEventKind::line_started) talk->line.reset();
+    }
+    return static_cast<uint32_t>(talk->events.size());
+  });
+}
+
+uint32_t arvik_talk_stop(arvik_talk* talk) {
+  if (talk == nullptr) return 0;
+  talk->forget();
+  return guarded(nullptr, [&]() -> uint32_t {
+    talk->begin = talk->talk.clock();
+    talk->events = talk->talk.stop();
+    return static_cast<uint32_t>(talk->events.size());
+  });
+}
+
+void arvik_talk_pause(arvik_talk* talk) {
+  if (talk != nullptr) talk->talk.pause();
+}
+
+void arvik_talk_resume(arvik_talk* talk) {
+  if (talk != nullptr) talk->talk.resume();
+}
+
+int32_t arvik_talk_event_at(const arvik_talk* talk, uint32_t index, arvik_talk_event* event) {
+  const ConversationEvent* found = event_of(talk, index);
+  if (found == nullptr) return 0;
+  const Event* inner = found->event;
+  const auto& lines = talk->talk.lines();
+  return put<arvik_talk_event>(
+      {.size = sizeof *event,
+       .kind = (inner ? event_kind_name(inner->kind) : conversation_event_name(found->kind)).data(),
+       .time_ns = found->time.count(),
+       .line = found->line,
+       .skipped = found->skipped ? 1 : 0,
+       .step = inner ? inner->step : 0,
+       .attributes = inner ? static_cast<uint32_t>(inner->attributes.size()) : 0,
+       .name = inner ? inner->name.c_str() : whole(found->portrait),
+       .line_id = found->line < lines.size() ? lines[found->line].id.c_str() : ""},
+      event);
+}
+
+int32_t arvik_talk_attribute(const arvik_talk* talk, uint32_t event, uint32_t index,
+                             const char** key, const char** value) {
+  const ConversationEvent* found = event_of(talk, event);
+  if (found == nullptr || found->event == nullptr) return 0;
+  return put_attribute(*found->event, index, key, value);
+}
+
+uint32_t arvik_talk_sounds(const arvik_talk* talk) {
+  return talk == nullptr ? 0 : static_cast<uint32_t>(talk->talk.sounds().size());
+}
+
+int32_t arvik_talk_sound(const arvik_talk* talk, uint32_t index, arvik_sound* sound) {
+  if (index >= arvik_talk_sounds(talk)) return 0;
+  return put_sound(talk->talk.sounds()[index], talk->begin, sound);
+}
+
+const arvik_sounds* arvik_talk_script_sounds(const arvik_talk* talk) {
+  return talk == nullptr ? nullptr : &talk->sounds;
+}
+
+int32_t arvik_talk_view_now(const arvik_talk* talk, arvik_talk_view* view) {
+  if (talk == nullptr) return 0;
+  const ConversationView now = talk->talk.view();
+  const Extent shown = now.text == nullptr ? Extent{} : now.text->steps.extents[now.shown];
+  return put<arvik_talk_view>(
+      {.size = sizeof *view,
+       .state = static_cast<int32_t>(now.state),
+       .openness = now.openness,
+       .text = now.text == nullptr ? nullptr : now.text->marked.text.c_str(),
+       .text_bytes = now.text == nullptr ? 0 : now.text->marked.text.size(),
+       .shown_steps = now.shown,
+       .shown_bytes = shown.bytes,
+       .shown_code_points = shown.code_points,
+       .shown_utf16_units = shown.utf16_units,
+       .speaker = whole(now.speaker),
+       .portrait = whole(now.portrait),
+       .indicator = now.indicator ? 1 : 0,
+       .phase = now.phase,
+       .line = talk->talk.line(),
+       .now_ns = now.now.count()},
+      view);
+}
+
+const arvik_line* arvik_talk_line(arvik_talk* talk) {
+  if (talk == nullptr) return nullptr;
+  const ConversationText* text = talk->talk.view().text;
+  if (text == nullptr) return nullptr;
+  if (talk->line == nullptr) {
+    talk->line = guarded(nullptr, [&] { return line_of(*text, talk->talk.diagnostics()); });
+  }
+  return talk->line.get();
+}
+
+int32_t arvik_talk_set_box(arvik_talk* talk, const arvik_box* box, arvik_error* error) {
+  if (talk == nullptr) return no_talk(error);
+  return guarded(error, [&]() -> int32_t {
+    const auto in_box = box_of(box);
+    if (!in_box) return put_error(in_box.error(), error), 0;
+    const auto set = talk->talk.set_box(*in_box);
+    if (!set) return put_error(set.error(), error), 0;
+    talk->line.reset();
+    return 1;
+  });
+}
+
+// --- of the script
+
+int32_t arvik_talk_speaker(const arvik_talk* talk, const char* id, arvik_speaker* speaker) {
+  const Speaker* found = talk == nullptr ? nullptr : talk->script.find_speaker(text_of(id));
+  if (found == nullptr) return 0;
+  return put<arvik_speaker>({.size = sizeof *speaker,
+                             .name = found->name.c_str(),
+                             .color = found->color ? packed(*found->color) : 0,
+                             .has_color = found->color ? 1 : 0},
+                            speaker);
+}
+
+const char* arvik_talk_portrait(const arvik_talk* talk, const char* speaker, const char* portrait) {
+  const Speaker* found = talk == nullptr ? nullptr : talk->script.find_speaker(text_of(speaker));
+  if (found == nullptr) return nullptr;
+  for (const Portrait& one : found->portraits) {
+    if (one.name == text_of(portrait)) return one.picture.c_str();
+  }
+  return nullptr;
+}
+
+uint32_t arvik_talk_history(const arvik_talk* talk) {
+  return talk == nullptr ? 0 : static_cast<uint32_t>(talk->talk.history().size());
+}
+
+int32_t arvik_talk_history_entry(const arvik_talk* talk, uint32_t index, const char** speaker,
+                                 const char** text) {
+  if (index >= arvik_talk_history(talk) || speaker == nullptr || text == nullptr) return 0;
+  const HistoryEntry& entry = talk->talk.history()[index];
+  *speaker = entry.speaker.c_str();
+  *text = entry.text.c_str();
+  return 1;
+}
+
+// --- saved places
+
+const char* arvik_talk_write_place(arvik_talk* talk, size_t* bytes) {
+  if (bytes != nullptr) *bytes = 0;
+  if (talk == nullptr) return nullptr;
+  return guarded(nullptr, [&]() -> const char* {
+    talk->place = write_place(talk->talk.place());
+    if (bytes != nullptr) *bytes = talk->place.size();
+    return talk->place.c_str();
+  });
+}
+
+int32_t arvik_talk_start_at(arvik_talk* talk, const char* place, size_t bytes, arvik_error* error) {
+  if (talk == nullptr) return no_talk(error);
+  return guarded(error, [&]() -> int32_t {
+    const auto read = read_place(text_of(place, bytes));
+    if (!read) return put_error(read.error(), error), 0;
+    const auto started = talk->talk.start_at(talk->lines, *read);
+    if (!started) return put_error(started.error(), error), 0;
+    talk->forget();
+    return 1;
+  });
+}
