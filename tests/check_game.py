@@ -52,9 +52,22 @@ class Window:
     def shot(self, name):
         """A picture of the window; answers its grey pixels, row by row."""
         path = self.folder / f"{name}.png"
-        subprocess.run(["import", "-window", "root", str(path)], env=self.environment, check=True)
-        return subprocess.run(["convert", str(path), "-colorspace", "gray", "-depth", "8", "gray:-"],
-                              capture_output=True, check=True).stdout
+        subprocess.run(["import", "-silent", "-window", "root", str(path)], env=self.environment,
+                       check=True)
+        return grey(path)
+
+    def burst(self, count, keys):
+        """Pictures one right after the other, while keys are pressed; answers their paths."""
+        taking = subprocess.Popen(["import", "-silent", "-window", "root", "-snaps", str(count),
+                                   str(self.folder / "burst_%02d.ppm")], env=self.environment)
+        self.key(*keys)
+        assert taking.wait() == 0
+        return sorted(self.folder.glob("burst_*.ppm"))
+
+
+def grey(path):
+    return subprocess.run(["convert", str(path), "-colorspace", "gray", "-depth", "8", "gray:-"],
+                          capture_output=True, check=True).stdout
 
 
 def region(pixels, x, y, width, height):
@@ -81,6 +94,12 @@ def wait_for(window, what, condition, keep=None, seconds=20):
     sys.exit(f"the game never showed {what}")
 
 
+def openness(pixels):
+    """How high the box is, from 0 to 1, by its left edge."""
+    edge = region(pixels, 122, 556, 4, 204)
+    return sum(max(edge[row * 4:row * 4 + 4]) > 120 for row in range(204)) / 204
+
+
 def has_indicator(pixels):
     return ink(pixels, 1090, 705, 50, 40) > 60
 
@@ -92,9 +111,10 @@ def play(window):
     time.sleep(1.5)
     window.shot("game_bubbles")
     window.key("space")
-    window.key("space")
-    wait_for(window, "the box opening", lambda p: ink(p, 260, 180, 250, 110) < 500,
-             "game_opening")
+    opening = window.burst(16, ["space"])
+    half_open = min(opening, key=lambda path: abs(openness(grey(path)) - 0.5))
+    assert 0.1 < openness(grey(half_open)) < 0.9, "the box does not open by and by"
+    subprocess.run(["convert", str(half_open), str(window.folder / "game_opening.png")], check=True)
     early = wait_for(window, "text", lambda p: ink(p) > 300)
     later = wait_for(window, "more text", lambda p: ink(p) > ink(early) + 300, "game_line")
     # What was there has not moved: ink of the first picture is still there, but for a soft edge.

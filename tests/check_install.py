@@ -67,9 +67,10 @@ def check_symbols(library_folder):
 
 
 def in_tree(source, folder):
-    """As a part of a game's own tree: the core alone, which needs ICU and the standard library."""
+    """As a part of a game's own tree: the core alone, which needs ICU and the standard library, and
+    neither exceptions nor run-time type information, as many games build."""
     run("cmake", "-S", source / "tests/consumer", "-B", folder, f"-DARVIK_SOURCE={source}",
-        "-DBUILD_SHARED_LIBS=ON")
+        "-DBUILD_SHARED_LIBS=ON", "-DCMAKE_CXX_FLAGS=-fno-exceptions -fno-rtti")
     run("cmake", "--build", folder, "-j2")
     fetched = folder.with_name("fetched")
     run("cmake", "-S", source / "tests/consumer", "-B", fetched, f"-DARVIK_SOURCE={source}", "-DFETCH=ON")

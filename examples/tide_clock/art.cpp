@@ -112,10 +112,14 @@ void paint_background(cairo_t* cairo) {
     circle(cairo, x, y, 0.8 + 0.6 * std::fmod(i * 0.37, 1));
     fill(cairo, {0.9, 0.92, 0.86, 0.25 + 0.5 * std::fmod(i * 0.61, 1)});
   }
+  cairo_save(cairo);  // a crescent: what of the moon lies outside its shadow
+  cairo_rectangle(cairo, 0, 0, Art::screen_width, Art::screen_height);
+  cairo_new_sub_path(cairo);
+  cairo_arc_negative(cairo, 1072, 108, 44, 2 * pi, 0);
+  cairo_clip(cairo);
   circle(cairo, 1090, 120, 46);
   fill(cairo, {0.91, 0.88, 0.76, 0.92});
-  circle(cairo, 1072, 108, 44);
-  fill(cairo, {0.075, 0.125, 0.19});
+  cairo_restore(cairo);
   cairo_rectangle(cairo, 0, 500, Art::screen_width, 300);
   gradient(cairo, 500, 800, {0.10, 0.22, 0.28}, {0.03, 0.08, 0.12});
   for (int i = 0; i < 26; ++i) {  // glints

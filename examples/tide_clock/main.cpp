@@ -479,9 +479,9 @@ class Game {
 
   void draw_history() {
     art_.darken(200);
-    art_.draw_frame({100, 60, 1080, 680}, false);
-    draw_label("What was said", 640, 84, gold, arvik::Align::center);
-    draw_prepared(history_, 140, 136, light);
+    art_.draw_frame({100, 40, 1080, 736}, false);  // over the box
+    draw_label("What was said", 640, 66, gold, arvik::Align::center);
+    draw_prepared(history_, 140, 118, light);
   }
 
   void draw_cost() {

@@ -24,7 +24,13 @@
 #include <stddef.h>
 #include <stdint.h>
 
-#if defined(__GNUC__) && !defined(_WIN32)
+#if defined(_WIN32)
+#if defined(ARVIK_C_BUILDING)
+#define ARVIK_C_API __declspec(dllexport)
+#else
+#define ARVIK_C_API __declspec(dllimport)
+#endif
+#elif defined(__GNUC__)
 #define ARVIK_C_API __attribute__((visibility("default")))
 #else
 #define ARVIK_C_API

@@ -18,7 +18,7 @@
 /// be thrown (memory that runs out), and copies structs by the smaller of both sizes.
 namespace arvik::c {
 
-// Only what the caller's struct has room for.
+/// Only what the caller's struct has room for.
 template <typename Struct>
 int32_t put(const Struct& value, Struct* out) {
   if (out == nullptr || out->size < sizeof out->size) return 0;
@@ -29,7 +29,7 @@ int32_t put(const Struct& value, Struct* out) {
   return 1;
 }
 
-// What the caller's struct has, on top of the defaults.
+/// What the caller's struct has, on top of the defaults.
 template <typename Struct>
 Struct taken(const Struct* in, void (*set_defaults)(Struct*)) {
   Struct value;
@@ -69,7 +69,7 @@ inline int32_t put_error(const char* code, const char* message, arvik_error* err
   return put(value, error);
 }
 
-// Runs what may run out of memory; answers its result, or nothing.
+/// Runs what may run out of memory; answers its result, or nothing.
 template <typename Function>
 auto guarded(arvik_error* error, Function function) -> decltype(function()) {
   try {

@@ -4,10 +4,10 @@
 #include <cairo.h>
 
 #include <memory>
-#include <new>
 #include <string>
 #include <vector>
 
+#include "../base/memory.hpp"
 #include "arvik/draw.hpp"
 
 /// What the files of this room share: Cairo's objects, and the inside of Canvas and Painter.
@@ -57,14 +57,14 @@ struct Painter::Impl {
   draw::Cairo<cairo_font_options_t> options{cairo_font_options_create()};
 
   Impl(const FontSet& set, const DrawColors& palette) : fonts(set), colors(palette) {
-    if (FT_Init_FreeType(&library) != 0) throw std::bad_alloc();
+    if (FT_Init_FreeType(&library) != 0) base::out_of_memory();
     for (const FontSource& source : fonts.sources()) {
       draw::Face face;
       // The font set has opened the same bytes before.
       if (FT_New_Memory_Face(library, reinterpret_cast<const FT_Byte*>(source.data->data()),
                              static_cast<FT_Long>(source.data->size()), source.index,
                              &face.face) != 0) {
-        throw std::bad_alloc();
+        base::out_of_memory();
       }
       face.pictures = !FT_IS_SCALABLE(face.face);
       const int flags = face.pictures ? FT_LOAD_COLOR : FT_LOAD_NO_HINTING;

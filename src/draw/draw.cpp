@@ -40,7 +40,7 @@ tl::expected<Canvas, Diagnostic> Canvas::make(int width, int height, Rgba paper,
       kind == CanvasKind::svg
           ? cairo_svg_surface_create_for_stream(append_bytes, &impl->svg, width, height)
           : cairo_image_surface_create(CAIRO_FORMAT_ARGB32, width, height));
-  if (cairo_surface_status(impl->surface.get()) != CAIRO_STATUS_SUCCESS) throw std::bad_alloc();
+  if (cairo_surface_status(impl->surface.get()) != CAIRO_STATUS_SUCCESS) base::out_of_memory();
   impl->cairo.reset(cairo_create(impl->surface.get()));
   set_color(impl->cairo.get(), paper);
   cairo_set_operator(impl->cairo.get(), CAIRO_OPERATOR_SOURCE);
@@ -79,7 +79,7 @@ std::string Canvas::file() {
   }
   std::string png;
   const auto status = cairo_surface_write_to_png_stream(impl_->surface.get(), append_bytes, &png);
-  if (status != CAIRO_STATUS_SUCCESS) throw std::bad_alloc();
+  if (status != CAIRO_STATUS_SUCCESS) base::out_of_memory();
   return png;
 }
 

@@ -17,8 +17,8 @@
 
 #include <algorithm>
 #include <array>
-#include <new>
 
+#include "../base/memory.hpp"
 #include "../unicode/characters.hpp"
 
 namespace arvik {
@@ -48,7 +48,7 @@ enum class Opened : std::uint8_t { no, letters, pictures };
 // FreeType refuses what only looks like a font; HarfBuzz would shape it to nothing.
 Opened open_with_freetype(const FontSource& source) {
   FT_Library library = nullptr;
-  if (FT_Init_FreeType(&library) != 0) throw std::bad_alloc();
+  if (FT_Init_FreeType(&library) != 0) base::out_of_memory();
   FT_Face face = nullptr;
   Opened opened = Opened::no;
   if (FT_New_Memory_Face(library, reinterpret_cast<const FT_Byte*>(source.data->data()),

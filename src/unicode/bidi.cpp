@@ -4,15 +4,15 @@
 #include <unicode/utf16.h>
 
 #include <algorithm>
-#include <new>
 
+#include "../base/memory.hpp"
 #include "characters.hpp"
 
 namespace arvik {
 namespace unicode {
 
 BidiEngine::BidiEngine() : bidi_(ubidi_open()) {
-  if (bidi_.isNull()) throw std::bad_alloc();
+  if (bidi_.isNull()) base::out_of_memory();
 }
 
 // ICU answers one level a UTF-16 unit; the second half of a pair is passed over.
@@ -24,12 +24,12 @@ Direction BidiEngine::levels(std::u16string_view text, std::optional<Direction> 
   UErrorCode status = U_ZERO_ERROR;
   ubidi_setPara(bidi_.getAlias(), text.data(), static_cast<int32_t>(text.size()), level, nullptr,
                 &status);
-  if (U_FAILURE(status)) throw std::bad_alloc();
+  if (U_FAILURE(status)) base::out_of_memory();
   const bool odd = (ubidi_getParaLevel(bidi_.getAlias()) & 1U) != 0;
   const Direction direction = odd ? Direction::right_to_left : Direction::left_to_right;
   if (text.empty()) return direction;
   const UBiDiLevel* levels = ubidi_getLevels(bidi_.getAlias(), &status);
-  if (U_FAILURE(status)) throw std::bad_alloc();
+  if (U_FAILURE(status)) base::out_of_memory();
   for (std::size_t i = 0; i < text.size(); ++i) {
     if (i > 0 && U16_IS_TRAIL(text[i]) && U16_IS_LEAD(text[i - 1])) continue;
     out.push_back(levels[i]);

@@ -25,8 +25,8 @@
 #include <algorithm>
 #include <array>
 #include <map>
-#include <new>
 
+#include "../base/memory.hpp"
 #include "abbreviations.hpp"
 #include "bidi.hpp"
 #include "characters.hpp"
@@ -39,7 +39,7 @@ using unicode::Decoded;
 
 // After opening, ICU's break iterators fail for want of memory only.
 void check_memory(UErrorCode status) {
-  if (U_FAILURE(status)) throw std::bad_alloc();
+  if (U_FAILURE(status)) base::out_of_memory();
 }
 
 icu::LocalUBreakIteratorPointer open_iterator(UBreakIteratorType type, const char* locale,
