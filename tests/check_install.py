@@ -85,6 +85,15 @@ def in_tree(source, folder):
     assert not re.search(r"cairo|harfbuzz|sndfile|freetype", dependants), dependants
 
 
+def check_rooms_left_out(source, folder):
+    """A room that is left out takes along what is built on it, and says so."""
+    for room, built in {"AUDIO": "core, script, fonts, draw, c, examples",
+                        "FONTS": "core, script, audio, c, examples",
+                        "SCRIPT": "core, fonts, audio, draw, examples"}.items():
+        said = run("cmake", "-S", source, "-B", folder / room, f"-DARVIK_BUILD_{room}=OFF")
+        assert f"Arvik builds: {built}\n" in said, said
+
+
 def check_tool(prefix):
     assert run(prefix / "bin/arvik", "--version").startswith("arvik 0."), "no tool"
     share = prefix / "share"
@@ -126,6 +135,7 @@ def main(source, build):
         with_package(source, shared, folder / "consumer_shared")
         check_symbols(with_pkg_config(source, shared, folder))
         in_tree(source, folder / "in_tree")
+        check_rooms_left_out(source, folder)
         deb = folder / "deb"
         deb.mkdir()
         check_deb(build, deb)
