@@ -268,6 +268,48 @@ TEST_CASE("a sum beyond full scale lowers the whole mix; a quiet one stays as it
   CHECK(one[2 * 2400] == Approx(0.6));
 }
 
+TEST_CASE("live sound is limited: no sample beyond the ceiling, and quiet ones as they are") {
+  ClipBank bank;
+  bank.add("tone", plateau(48'000, 24'000));
+  Mixer mixer({.rate = 48'000, .channels = 2, .limited = true});
+  for (const std::int64_t frame : {0, 4800, 9600, 9600}) {
+    mixer.add({.frame = frame, .kind = SoundEventKind::clip, .clip = bank.find("tone")});
+  }
+  std::vector<float> samples(2 * 48'000);
+  mixer.render(samples);
+  CHECK(samples[2 * 4000] == Approx(0.5));
+  for (const float sample : samples) CHECK(sample <= mix_ceiling + 1e-6F);
+  CHECK(samples[2 * 9600] == Approx(mix_ceiling));    // four at once
+  CHECK(samples[2 * 9600 + 1] == samples[2 * 9600]);  // and the middle stays in the middle
+  // One alone is as loud as ever, a while after the others.
+  mixer.add({.frame = 60'000, .kind = SoundEventKind::clip, .clip = bank.find("tone")});
+  mixer.render(samples);
+  CHECK(samples[2 * 20'000] == Approx(0.5).margin(0.001));
+}
+
+TEST_CASE("a volume is reached without a click, silence too") {
+  ClipBank bank;
+  bank.add("tone", plateau(48'000, 48'000));
+  Mixer mixer({.rate = 48'000, .channels = 1});
+  mixer.add({.kind = SoundEventKind::clip, .clip = bank.find("tone")});
+  std::vector<float> samples(4800);
+  mixer.render(samples);
+  CHECK(samples.back() == 0.5F);
+  float last = samples.back();
+  const auto turned_to = [&](double decibels) {
+    mixer.set_volume(decibels);
+    mixer.render(samples);
+    for (const float sample : samples) {
+      CHECK(std::abs(sample - std::exchange(last, sample)) <= 0.5F / 960 + 1e-5F);
+    }
+    return samples.back();
+  };
+  CHECK(turned_to(-6.0206) == Approx(0.25));
+  CHECK(turned_to(silence) == 0);
+  CHECK(turned_to(0) == Approx(0.5));
+  CHECK(turned_to(std::nan("")) == 0);
+}
+
 TEST_CASE("sounds stand at their side") {
   ClipBank bank;
   bank.add("knock", knock(48'000));

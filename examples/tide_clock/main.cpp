@@ -43,6 +43,14 @@ constexpr SDL_Color faint{150, 160, 158, 255};
 constexpr SDL_Color gold{224, 164, 88, 255};
 constexpr Nanoseconds frame_time = 16'666'667ns;
 constexpr Nanoseconds goodbye = 900ms;
+constexpr std::size_t menu_size = 5;
+
+struct Volume {
+  const char* name;
+  double decibels;
+};
+constexpr std::array<Volume, 4> volumes{
+    {{"off", arvik::silence}, {"low", -18}, {"middle", -9}, {"full", -3}}};
 
 std::runtime_error sdl_error() { return std::runtime_error(SDL_GetError()); }
 
@@ -138,6 +146,7 @@ class Game {
                                   return name == "keeper" ? std::optional<std::string>("Pell")
                                                           : std::nullopt;
                                 }};
+    set_volume(volume_);
     add_bubble("Who walks on my pier at [b: this] hour?", Art::odrun_head, 24);
     add_bubble("Only me, Odrun. And the tide… I think.", Art::pell_head, 34);
   }
@@ -287,16 +296,18 @@ class Game {
       case SDLK_ESCAPE:
         return open_menu(false);
       case SDLK_UP:
-        menu_item_ = (menu_item_ + 3) % 4;
+        menu_item_ = (menu_item_ + menu_size - 1) % menu_size;
         return;
       case SDLK_DOWN:
-        menu_item_ = (menu_item_ + 1) % 4;
+        menu_item_ = (menu_item_ + 1) % menu_size;
         return;
       case SDLK_LEFT:
         if (menu_item_ == 1 && player.speed > 0) --player.speed;
+        if (menu_item_ == 2 && volume_ > 0) set_volume(volume_ - 1);
         return;
       case SDLK_RIGHT:
         if (menu_item_ == 1) player.speed = std::min(player.speed + 1, player.speeds.size() - 1);
+        if (menu_item_ == 2) set_volume(std::min(volume_ + 1, volumes.size() - 1));
         return;
       case SDLK_RETURN:
       case SDLK_SPACE:
@@ -310,8 +321,14 @@ class Game {
     arvik::PlayerSettings& player = talk_.settings().player;
     if (menu_item_ == 0) open_menu(false);
     if (menu_item_ == 1) player.speed = (player.speed + 1) % player.speeds.size();
-    if (menu_item_ == 2) open_history();
-    if (menu_item_ == 3) running_ = false;
+    if (menu_item_ == 2) set_volume((volume_ + 1) % volumes.size());
+    if (menu_item_ == 3) open_history();
+    if (menu_item_ == 4) running_ = false;
+  }
+
+  void set_volume(std::size_t volume) {
+    volume_ = volume;
+    sound_.set_volume(volumes[volume].decibels);
   }
 
   void open_history() {
@@ -465,12 +482,12 @@ class Game {
 
   void draw_menu() {
     art_.darken(150);
-    const arvik::Rect place{440, 220, 400, 300};
+    const arvik::Rect place{440, 200, 400, 340};
     art_.draw_frame(place, false);
     const arvik::PlayerSettings& player = talk_.settings().player;
-    const std::array<std::string, 4> items{
-        "Go on", "Text speed:  < " + player.speeds[player.speed].name + " >", "What was said",
-        "Leave"};
+    const std::array<std::string, menu_size> items{
+        "Go on", "Text speed:  < " + player.speeds[player.speed].name + " >",
+        std::string("Sound:  < ") + volumes[volume_].name + " >", "What was said", "Leave"};
     for (std::size_t i = 0; i < items.size(); ++i) {
       draw_label(items[i], 640, place.y + 50 + 56 * static_cast<float>(i),
                  i == menu_item_ ? gold : faint, arvik::Align::center);
@@ -541,6 +558,7 @@ class Game {
   std::size_t next_ = 0;
   std::size_t lines_ = 0;
   std::size_t menu_item_ = 0;
+  std::size_t volume_ = volumes.size() - 1;
   Cost cost_;
   Nanoseconds flicker_{};
   Nanoseconds ending_{};

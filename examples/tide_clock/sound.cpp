@@ -6,7 +6,6 @@
 
 namespace {
 constexpr Uint16 block = 512;  // frames; cues are heard one block after they were given
-constexpr float headroom = 0.7F;
 }  // namespace
 
 Sound::Sound(const arvik::Script& script, const std::string& script_path) {
@@ -40,7 +39,6 @@ void Sound::fill(void* self, Uint8* stream, int bytes) {
   const std::span<float> out(reinterpret_cast<float*>(stream),
                              static_cast<std::size_t>(bytes) / sizeof(float));
   static_cast<Sound*>(self)->mixer_.render(out);
-  for (float& sample : out) sample = std::clamp(sample * headroom, -1.0F, 1.0F);
 }
 
 void Sound::play(arvik::Nanoseconds begin, std::span<const arvik::SoundEvent> events) {
@@ -58,6 +56,13 @@ void Sound::play(arvik::Nanoseconds begin, std::span<const arvik::SoundEvent> ev
     cue.frame += now;
     mixer_.add(cue);
   }
+  SDL_UnlockAudioDevice(device_);
+}
+
+void Sound::set_volume(double decibels) {
+  if (device_ == 0) return;
+  SDL_LockAudioDevice(device_);
+  mixer_.set_volume(decibels);
   SDL_UnlockAudioDevice(device_);
 }
 

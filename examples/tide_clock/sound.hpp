@@ -21,13 +21,14 @@ class Sound {
   /// What a frame brought that began at `begin` on the events' clock.
   void play(arvik::Nanoseconds begin, std::span<const arvik::SoundEvent> events);
   void stop();
+  void set_volume(double decibels);
   [[nodiscard]] arvik::Nanoseconds length_of(std::string_view clip) const;
 
  private:
   static void fill(void* self, Uint8* stream, int bytes);
 
   arvik::ClipBank bank_;
-  arvik::MixOptions options_{};
+  arvik::MixOptions options_{.limited = true};
   std::vector<arvik::Cue> cues_;  // of one frame
   arvik::Mixer mixer_{options_};  // guarded by the device's lock
   SDL_AudioDeviceID device_ = 0;

@@ -17,9 +17,15 @@
 /// Part of arvik::audio: turns sound events into samples, live or into a file.
 namespace arvik {
 
+/// The loudest sample of a mix: 1 dB below full scale.
+inline constexpr float mix_ceiling = 0.891F;
+
 struct MixOptions {
   int rate = 48'000;  ///< frames per second, min_audio_rate to max_audio_rate
   int channels = 2;   ///< 1, or 2: left and right
+  /// For live sound: what would exceed mix_ceiling is turned down at once, and comes up again
+  /// within some tenths of a second. mix() does without: it knows the loudest sample ahead.
+  bool limited = false;
 };
 
 /// What a mixer does at one frame: a sound event, with its clip found.
@@ -46,7 +52,7 @@ struct Cue {
 /// its last 2 ms; loops and voices fade in over 5 ms. One-off and typing sounds begin as they are.
 ///
 /// A sound in the middle is as loud in stereo as in mono; one at a side is 3 dB louder there, for
-/// the same power. Sums may exceed full scale: mix() takes care of it, a live game its limiter.
+/// the same power. Sums may exceed full scale, unless MixOptions::limited.
 ///
 /// Made for an audio callback: render() takes nothing from the heap, asks for no lock and computes
 /// nothing but sums. add() may allocate.
@@ -73,14 +79,15 @@ class ARVIK_API Mixer {
   void restart();
   /// Fades everything out over so many frames, at once, and forgets what is to come.
   void stop(std::int64_t fade);
+  /// How loud everything is, in decibels, min_decibels to max_decibels, or `silence`; 0 at first.
+  /// Gets there over 20 ms, so that a player may turn it while something sounds.
+  void set_volume(double decibels);
 
  private:
   struct Impl;
   std::unique_ptr<Impl> impl_;
 };
 
-/// The loudest sample of a mix: 1 dB below full scale.
-inline constexpr float mix_ceiling = 0.891F;
 /// What follows the last sound in a mix.
 inline constexpr Nanoseconds mix_tail = std::chrono::milliseconds(20);
 

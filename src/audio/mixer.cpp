@@ -1,5 +1,7 @@
 // Each sounding clip has a level that moves along one ramp at a time: in, out, or to another gain.
-// Blocks are cut at the cues, so that inside a piece nothing changes but levels.
+// Blocks are cut at the cues, so that inside a piece nothing changes but levels. The limiter's gain
+// falls within one frame, to what that frame needs, and rises slowly: typing sounds are all attack,
+// and a limiter that looks ahead would delay them.
 //
 // Guarded by tests/audio_test.cpp, which reads the files back.
 
@@ -20,6 +22,8 @@ namespace {
 
 constexpr Nanoseconds fade_in = std::chrono::milliseconds(5);
 constexpr Nanoseconds end_fade = std::chrono::milliseconds(2);
+constexpr Nanoseconds volume_fade = std::chrono::milliseconds(20);
+constexpr float release_seconds = 0.1F;  // in which the limiter's gain comes two thirds of its way
 constexpr std::size_t block_frames = 4096;
 
 std::int64_t frames_of(Nanoseconds time, int rate) {
@@ -65,6 +69,28 @@ bool begins_clip(SoundEventKind kind) {
          kind == SoundEventKind::clip || kind == SoundEventKind::voice_begin;
 }
 
+// A level that moves to another in a straight line.
+struct Ramp {
+  float level = 1;
+  float slope = 0;  // a frame
+  float end = 1;
+  std::int64_t left = 0;
+
+  void to(float target, std::int64_t frame_count) {
+    left = std::max<std::int64_t>(frame_count, 1);
+    end = target;
+    slope = (target - level) / static_cast<float>(left);
+  }
+  // One frame on; answers whether it has just arrived.
+  bool advance() {
+    if (left == 0) return false;
+    level += slope;
+    if (--left > 0) return false;
+    level = end;
+    return true;
+  }
+};
+
 struct Playing {
   Part part{};
   std::uint32_t channel = 0;
@@ -74,21 +100,13 @@ struct Playing {
   std::size_t at = 0;
   std::size_t end_fade = 0;          // frames; 0: it loops
   std::array<float, 2> sides{1, 1};  // how loud left and right
-  float level = 1;                   // its gain, moved by ramps
-  float slope = 0;                   // a frame
-  std::int64_t ramp_left = 0;
-  float ramp_end = 1;
+  Ramp gain{};
   bool ends = false;  // with the ramp
   bool done = false;
 
-  void ramp_to(float target, std::int64_t frame_count) {
-    ramp_left = std::max<std::int64_t>(frame_count, 1);
-    ramp_end = target;
-    slope = (target - level) / static_cast<float>(ramp_left);
-  }
   void fade_out(std::int64_t frame_count) {
     if (ends) return;
-    ramp_to(0, frame_count);
+    gain.to(0, frame_count);
     ends = true;
   }
 };
@@ -114,6 +132,8 @@ struct Mixer::Impl {
   std::size_t next_cue = 0;
   std::vector<Playing> playing;
   std::int64_t position = 0;
+  Ramp volume{};
+  float limit = 1;  // the limiter's gain
 
   // Makes room for all that may sound then, so that rendering need not.
   void add(const Cue& cue) {
@@ -143,14 +163,14 @@ struct Mixer::Impl {
     now.frames = now.samples.size() / now.channels;
     now.done = now.frames == 0;
     if (options.channels == 2) now.sides = sides_of(cue.pan);
-    now.level = gain_of(cue.gain);
+    now.gain.level = gain_of(cue.gain);
     if (now.part != Part::loop) {
       const auto fade = static_cast<std::size_t>(frames_of(end_fade, options.rate));
       now.end_fade = std::clamp<std::size_t>(now.frames / 4, 1, fade);
     }
     if (now.part == Part::loop || now.part == Part::voice) {
-      const float full = std::exchange(now.level, 0.0F);
-      now.ramp_to(full, frames_of(fade_in, options.rate));
+      const float full = std::exchange(now.gain.level, 0.0F);
+      now.gain.to(full, frames_of(fade_in, options.rate));
     }
   }
 
@@ -170,7 +190,7 @@ struct Mixer::Impl {
           sound.fade_out(cue.fade);
           break;
         case SoundEventKind::loop_gain:
-          sound.ramp_to(gain_of(cue.gain), cue.fade);
+          sound.gain.to(gain_of(cue.gain), cue.fade);
           break;
         case SoundEventKind::clip:
           break;
@@ -184,7 +204,7 @@ struct Mixer::Impl {
     const auto sides = static_cast<std::size_t>(options.channels);
     const std::size_t frames = out.size() / sides;
     for (std::size_t i = 0; i < frames && !sound.done; ++i) {
-      float level = sound.level;
+      float level = sound.gain.level;
       if (sound.end_fade > 0 && sound.at + sound.end_fade > sound.frames) {
         level *= static_cast<float>(sound.frames - sound.at) / static_cast<float>(sound.end_fade);
       }
@@ -201,11 +221,24 @@ struct Mixer::Impl {
         sound.at = 0;
         sound.done = sound.end_fade > 0;
       }
-      if (sound.ramp_left == 0) continue;
-      sound.level += sound.slope;
-      if (--sound.ramp_left > 0) continue;
-      sound.level = sound.ramp_end;
-      sound.done = sound.done || sound.ends;
+      if (sound.gain.advance()) sound.done = sound.done || sound.ends;
+    }
+  }
+
+  // Volume and limiter.
+  void finish(std::span<float> out) {
+    if (volume.left == 0 && volume.level == 1 && !options.limited) return;
+    const auto sides = static_cast<std::size_t>(options.channels);
+    const float release = 1 / (release_seconds * static_cast<float>(options.rate));
+    for (std::size_t i = 0; i < out.size(); i += sides) {
+      const std::span<float> frame = out.subspan(i, sides);
+      for (float& sample : frame) sample *= volume.level;
+      volume.advance();
+      if (!options.limited) continue;
+      const float peak = std::max(std::abs(frame.front()), std::abs(frame.back()));
+      limit += (1 - limit) * release;
+      if (peak * limit > mix_ceiling) limit = mix_ceiling / peak;
+      for (float& sample : frame) sample *= limit;
     }
   }
 
@@ -213,9 +246,10 @@ struct Mixer::Impl {
     std::erase_if(playing, [](const Playing& sound) { return sound.done; });
   }
 
-  void render(std::span<float> out) {
+  void render(std::span<float> whole) {
     const auto sides = static_cast<std::size_t>(options.channels);
-    std::fill(out.begin(), out.end(), 0.0F);
+    std::fill(whole.begin(), whole.end(), 0.0F);
+    std::span<float> out = whole;
     while (!out.empty()) {
       while (cue_waits() && cues[next_cue].frame <= position) obey(cues[next_cue++]);
       auto frames = static_cast<std::int64_t>(out.size() / sides);
@@ -226,6 +260,7 @@ struct Mixer::Impl {
       position += frames;
       out = out.subspan(piece.size());
     }
+    finish(whole);
   }
 };
 
@@ -253,11 +288,19 @@ void Mixer::restart() {
   impl_->forget_cues();
   impl_->playing.clear();
   impl_->position = 0;
+  impl_->limit = 1;
 }
 
 void Mixer::stop(std::int64_t fade) {
   impl_->forget_cues();
   for (Playing& sound : impl_->playing) sound.fade_out(fade);
+}
+
+void Mixer::set_volume(double decibels) {
+  const bool is_silence = !(decibels >= min_decibels);  // NaN, too
+  const double bounded = std::min(decibels, max_decibels);
+  impl_->volume.to(is_silence ? 0.0F : gain_of(static_cast<float>(bounded)),
+                   frames_of(volume_fade, impl_->options.rate));
 }
 
 namespace {

@@ -159,7 +159,7 @@ void print_summary(const MixCommandOptions& options, const Performance& heard,
   fmt::print("  voices         {:6}\n", count(SoundEventKind::voice_begin));
   const float peak = mixed.lowered_by > 0 ? mix_ceiling : mixed.peak;
   fmt::print("  loudest peak   {}", loudness(peak));
-  if (mixed.lowered_by > 0) {
+  if (mixed.lowered_by >= 0.05F) {
     fmt::print("; the mix was lowered by {:.1f} dB for it", mixed.lowered_by);
   }
   fmt::print("\n");

@@ -18,7 +18,8 @@ namespace {
 constexpr Nanoseconds ahead = std::chrono::milliseconds(60);
 constexpr Nanoseconds longest_tick = std::chrono::milliseconds(250);
 constexpr std::int64_t stop_fade = SoundOutput::rate / 50;
-constexpr MixOptions mixing{.rate = SoundOutput::rate, .channels = 2};
+constexpr MixOptions mixing{.rate = SoundOutput::rate, .channels = 2, .limited = true};
+constexpr double volume = -3;  // decibels
 
 std::size_t frames_of(Nanoseconds time) {
   return static_cast<std::size_t>(time.count() * SoundOutput::rate / 1'000'000'000);
@@ -32,6 +33,7 @@ struct SoundOutput::Impl {
   std::vector<float> samples{};
 
   explicit Impl(ClipBank& clips) : bank(clips) {
+    mixer.set_volume(volume);
     if (SDL_AudioInit(nullptr) != 0) return;
     SDL_AudioSpec wanted{};
     wanted.freq = rate;
@@ -53,7 +55,6 @@ struct SoundOutput::Impl {
   void push(std::size_t frames) {
     samples.resize(2 * frames);
     mixer.render(samples);
-    for (float& sample : samples) sample = std::clamp(sample * 0.7F, -1.0F, 1.0F);
     SDL_QueueAudio(device, samples.data(), static_cast<Uint32>(samples.size() * sizeof(float)));
   }
 
