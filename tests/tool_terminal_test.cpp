@@ -11,12 +11,14 @@
 
 #include <algorithm>
 #include <chrono>
+#include <cmath>
 #include <csignal>
 #include <cstdlib>
 #include <cstring>
 #include <filesystem>
 #include <string>
 #include <thread>
+#include <utility>
 #include <vector>
 
 #include "support/process.hpp"
@@ -236,6 +238,7 @@ TEST_CASE("a watched line plays again when it or its pace is saved, also after a
 namespace {
 
 const std::string demo_script = std::string(ARVIK_SOURCE_DIR) + "/demo/tide_clock.script.json";
+const std::string demo_sounds = std::string(ARVIK_SOURCE_DIR) + "/demo/tide_clock.sounds.json";
 
 }  // namespace
 
@@ -268,13 +271,55 @@ TEST_CASE("a conversation that goes on by itself closes and leaves the terminal 
   CHECK(session.terminal_is_as_before());
 }
 
+namespace {
+
+// SDL's own driver that writes what it would play into a file; or no device at all.
+class SoundDevice {
+ public:
+  explicit SoundDevice(bool is_there) : path_(folder_.path() / "heard.raw") {
+    setenv("SDL_AUDIODRIVER", is_there ? "disk" : "no-such-driver", 1);
+    setenv("SDL_DISKAUDIOFILE", path_.c_str(), 1);
+  }
+  SoundDevice(const SoundDevice&) = delete;
+  SoundDevice& operator=(const SoundDevice&) = delete;
+  ~SoundDevice() {
+    unsetenv("SDL_AUDIODRIVER");
+    unsetenv("SDL_DISKAUDIOFILE");
+  }
+
+  // What was played, 48000 frames a second of two channels; empty without a device.
+  [[nodiscard]] std::vector<float> heard() const {
+    if (!std::filesystem::exists(path_)) return {};
+    const std::string bytes = arvik::test::read_whole(path_);
+    std::vector<float> samples(bytes.size() / sizeof(float));
+    std::memcpy(samples.data(), bytes.data(), samples.size() * sizeof(float));
+    return samples;
+  }
+
+ private:
+  arvik::test::ScratchFolder folder_;
+  std::filesystem::path path_;
+};
+
+// How often sound begins after 10 ms of silence.
+int starts(const std::vector<float>& samples) {
+  int count = 0;
+  std::size_t quiet = 480;
+  for (std::size_t i = 0; i < samples.size(); i += 2) {
+    if (std::abs(samples[i]) < 0.01F) {
+      ++quiet;
+    } else if (std::exchange(quiet, 0) >= 480) {
+      ++count;
+    }
+  }
+  return count;
+}
+
+}  // namespace
+
 TEST_CASE("a conversation is heard where there is a sound device, and silent where there is none") {
-  const arvik::test::ScratchFolder folder;
-  const std::filesystem::path heard = folder.path() / "heard.raw";
   const bool with_device = GENERATE(true, false);
-  // SDL's own driver that writes what it would play into a file.
-  setenv("SDL_AUDIODRIVER", with_device ? "disk" : "no-such-driver", 1);
-  setenv("SDL_DISKAUDIOFILE", heard.c_str(), 1);
+  const SoundDevice device(with_device);
   TerminalSession session({demo_script, "--value", "keeper=Pell"}, "play");
   REQUIRE(session.read_until("Odrun"));
   std::this_thread::sleep_for(std::chrono::milliseconds(500));  // some letters are heard
@@ -282,20 +327,63 @@ TEST_CASE("a conversation is heard where there is a sound device, and silent whe
   REQUIRE(session.read_until("▾"));
   session.type("q");
   CHECK(session.finish() == 0);
-  unsetenv("SDL_AUDIODRIVER");
-  unsetenv("SDL_DISKAUDIOFILE");
-  if (!with_device) {
-    CHECK_FALSE(std::filesystem::exists(heard));
-    return;
-  }
-  const std::string bytes = arvik::test::read_whole(heard);
-  std::vector<float> samples(bytes.size() / sizeof(float));
-  std::memcpy(samples.data(), bytes.data(), samples.size() * sizeof(float));
-  REQUIRE_FALSE(samples.empty());
+  const std::vector<float> samples = device.heard();
+  REQUIRE(samples.empty() != with_device);
+  if (!with_device) return;
   const auto [low, high] = std::minmax_element(samples.begin(), samples.end());
   CHECK(*high > 0.1F);
   CHECK(*low >= -1);
   CHECK(*high <= 1);
+}
+
+TEST_CASE("a line is heard to its end, each letter, and what rings last") {
+  const SoundDevice device(true);
+  TerminalSession session({"tick tock", "--rate", "8cps", "--typing", demo_sounds + "#wood"},
+                          "reveal");
+  CHECK(session.finish() == 0);
+  CHECK(session.terminal_is_as_before());
+  CHECK(starts(device.heard()) == 8);
+  const std::vector<float> samples = device.heard();
+  CHECK(std::abs(samples.back()) < 0.001F);
+}
+
+TEST_CASE("a skipped line is silent from there on; one without a device is shown all the same") {
+  const bool with_device = GENERATE(true, false);
+  const SoundDevice device(with_device);
+  TerminalSession session(
+      {"tick tock tick tock", "--rate", "4cps", "--typing", demo_sounds + "#wood"}, "reveal");
+  REQUIRE(session.read_until("t"));
+  session.type(" ");
+  CHECK(session.finish() == 0);
+  CHECK((session.output().find("no sound device") != std::string::npos) != with_device);
+  if (with_device) CHECK(starts(device.heard()) <= 2);
+}
+
+TEST_CASE("the sounds of a watched line are heard anew when their file is saved") {
+  const SoundDevice device(true);
+  const arvik::test::ScratchFolder folder;
+  const auto sounds = [](const std::string& gain) {
+    return R"({"arvik_sounds": 1, "sounds": {"a": {"gain": ")" + gain + R"(", "samples": [")" +
+           std::string(ARVIK_SOURCE_DIR) + R"(/demo/sounds/valve_1.wav"]}}})";
+  };
+  const std::string line = folder.write("line.txt", "abc");
+  const std::string file = folder.write("sounds.json", sounds("-90dB"));
+  TerminalSession session({"--watch", line, "--rate", "5cps", "--typing", file}, "reveal");
+  REQUIRE(session.read_until("3 of 3 characters"));
+  (void)folder.write("sounds.json", sounds("loud"));
+  REQUIRE(session.read_until("the sounds were not used"));
+  (void)folder.write("sounds.json", sounds("0dB"));
+  REQUIRE(session.read_until("3 of 3 characters"));
+  session.type("q");
+  CHECK(session.finish() == 0);
+  CHECK(starts(device.heard()) >= 2);  // the last may not have left the device yet
+}
+
+TEST_CASE("sounds without a terminal to play in are refused") {
+  const auto run =
+      arvik::test::run({ARVIK_TOOL, "reveal", "Hi", "--typing", demo_sounds + "#wood"});
+  CHECK(run.status == 2);
+  CHECK(run.err.find("arvik mix") != std::string::npos);
 }
 
 TEST_CASE("a watched script is read again at the line where it stands") {

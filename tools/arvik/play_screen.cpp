@@ -149,6 +149,12 @@ class Screen {
       note_ = fmt::format("{}:{}: {}", problem.row, problem.column, problem.message);
       return;
     }
+    try {
+      read_more_sounds(*script, options_.path, SoundOutput::rate, sounds_);
+    } catch (const Failure& failure) {
+      note_ = failure.what();
+      return;
+    }
     const std::uint32_t line = talk_.line();
     script_ = std::move(*script);
     typesetter_.vocabulary().styles = script_.styles;

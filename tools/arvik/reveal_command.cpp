@@ -11,6 +11,7 @@
 #include "commands.hpp"
 #include "file_watch.hpp"
 #include "input.hpp"
+#include "line_sound.hpp"
 #include "report.hpp"
 #include "terminal.hpp"
 
@@ -29,6 +30,7 @@ struct RevealOptions {
   TextOptions text;
   PaceOptions pace;
   BoxOptions box;
+  std::string typing;
   std::string speed = "x1";
   bool no_wait = false;
   bool status_row = false;
@@ -114,14 +116,18 @@ enum class Ending : std::uint8_t { finished, left, changed };
 // Plays one line in rows of its own, and a status row below them if there is room for it.
 class Player {
  public:
-  Player(Terminal& terminal, const PreparedLine& line, std::int32_t speed, bool status_row)
+  // `sound` may be null.
+  Player(Terminal& terminal, const PreparedLine& line, LineSound* sound, std::int32_t speed,
+         bool status_row)
       : line_(line),
+        sound_(sound),
         styles_(step_styles(line)),
         reveal_(line.reveal()),
         terminal_(terminal),
         rows_(static_cast<int>(line.layout.rows.size())),
         status_row_(status_row && rows_ + 2 < Terminal::height()) {
     reveal_.set_speed(speed);
+    if (sound_ != nullptr) sound_->begin();
   }
 
   // `watch` may be null.
@@ -132,7 +138,7 @@ class Player {
     bool over = false;
     while (!over) {
       const auto now = Clock::now();
-      show(reveal_.tick(now - last));
+      advance(now - last, [&] { return reveal_.tick(now - last); });
       last = now;
       show_note();
       show_status();
@@ -152,6 +158,7 @@ class Player {
         over = true;
       }
     }
+    if (sound_ != nullptr && ending == Ending::finished) sound_->ring_out();
     set_note("");
     for (; row_ + 1 < static_cast<std::uint32_t>(rows_) + (status_row_ ? 2 : 0); ++row_) {
       terminal_.write("\n");
@@ -172,7 +179,7 @@ class Player {
       case ' ':
       case '\n':
       case '\r':
-        if (!reveal_.release_hold()) show(reveal_.skip());
+        if (!reveal_.release_hold()) advance({}, [&] { return reveal_.skip(); });
         return true;
       case 'p':
         reveal_.paused() ? reveal_.resume() : reveal_.pause();
@@ -207,6 +214,15 @@ class Player {
     if (!status_row_) return;
     for (int i = 0; i < rows_ + 1; ++i) terminal_.write("\n");
     terminal_.move_up(rows_ + 1);
+  }
+
+  // Shows and sounds what a tick of so much time, or a skip, brings.
+  template <typename Move>
+  void advance(Nanoseconds time, Move move) {
+    const Reveal before = reveal_;
+    const Progress progress = move();
+    show(progress);
+    if (sound_ != nullptr) sound_->follow(before, reveal_, progress, time);
   }
 
   void show(const Progress& progress) {
@@ -286,6 +302,7 @@ class Player {
   }
 
   const PreparedLine& line_;
+  LineSound* sound_;
   std::vector<StepStyle> styles_;
   Reveal reveal_;
   Terminal& terminal_;
@@ -300,18 +317,37 @@ class Player {
   Clock::time_point speed_note_until_{};
 };
 
+// A line, and its sounds if there are any and `live`.
+struct Piece {
+  PreparedLine line;
+  std::unique_ptr<SoundSet> sounds{};  // before what plays them
+  std::unique_ptr<LineSound> sound{};
+};
+
 // Reads everything anew; reports what is wrong.
-PreparedLine prepare(const RevealOptions& options, Typesetter& typesetter, ExitStatus& status) {
+std::unique_ptr<Piece> prepare(const RevealOptions& options, Typesetter& typesetter, bool live,
+                               ExitStatus& status) {
   const Pace pace = read_pace(options.pace);
   typesetter.vocabulary() = read_vocabulary(options.text);
   const InputText input = read_line(options.text);
-  auto line = typesetter.prepare(input.text, pace, GridFont(), make_box(options.box));
-  if (!line) throw Failure(wrong_usage, line.error().message);
-  report(input.name, input.text, line->marked.diagnostics);
-  report(input.name + " (as shown)", line->marked.text, line->layout.diagnostics);
-  report(input.name + " (as shown)", line->marked.text, line->schedule.diagnostics);
-  if (has_errors(line->marked.diagnostics)) status = input_has_errors;
-  return std::move(*line);
+  auto piece = std::make_unique<Piece>();
+  PreparedLine& line = piece->line;
+  const auto prepared =
+      typesetter.prepare(input.text, pace, GridFont(), make_box(options.box), line);
+  if (!prepared) throw Failure(wrong_usage, prepared.error().message);
+  const std::string shown = input.name + " (as shown)";
+  report(input.name, input.text, line.marked.diagnostics);
+  report(shown, line.marked.text, line.layout.diagnostics);
+  report(shown, line.marked.text, line.schedule.diagnostics);
+  if (has_errors(line.marked.diagnostics)) status = input_has_errors;
+  if (options.typing.empty() || !live) return piece;
+  piece->sounds = std::make_unique<SoundSet>(read_sounds(options.typing, SoundOutput::rate));
+  piece->sound = std::make_unique<LineSound>(line, typesetter.language(), pace, *piece->sounds);
+  report(shown, line.marked.text, piece->sound->problems());
+  if (!piece->sound->is_open()) {
+    fmt::print(stderr, "arvik: warning: there is no sound device; the line is silent\n");
+  }
+  return piece;
 }
 
 void write_faint(Terminal& terminal, const std::string& text) {
@@ -334,7 +370,8 @@ bool wait_for_change(Terminal& terminal, FileWatch& watch) {
 // Plays the file again whenever it, its pace or its styles are saved.
 void play_watching(const RevealOptions& options, Typesetter& typesetter, std::int32_t speed) {
   Terminal terminal;
-  FileWatch watch({options.watched, path_of(options.pace.file), options.text.styles});
+  FileWatch watch(
+      {options.watched, path_of(options.pace.file), options.text.styles, path_of(options.typing)});
   write_faint(terminal,
               fmt::format("watching {}; save it to play it again\n"
                           "space: show the rest, go on   p: pause   + -: speed   r: again   "
@@ -345,8 +382,8 @@ void play_watching(const RevealOptions& options, Typesetter& typesetter, std::in
     terminal.flush();
     ExitStatus ignored = good;  // what is wrong is shown, and mended with the next save
     try {
-      const PreparedLine line = prepare(options, typesetter, ignored);
-      Player player(terminal, line, speed, true);
+      const auto piece = prepare(options, typesetter, true, ignored);
+      Player player(terminal, piece->line, piece->sound.get(), speed, true);
       watching = player.play(&watch) == Ending::changed;
       speed = player.speed();
     } catch (const Failure& failure) {
@@ -368,14 +405,20 @@ void run(RevealOptions options, ExitStatus& status) {
     play_watching(options, typesetter, speed);
     return;
   }
-  const PreparedLine line = prepare(options, typesetter, status);
+  if (!options.typing.empty() && !live) {
+    throw Failure(wrong_usage,
+                  "--typing needs a terminal to play in; arvik mix writes sounds to a file");
+  }
+  const auto first = prepare(options, typesetter, live, status);
   if (!live) {
-    write_plain(line, speed, options.no_wait);
+    write_plain(first->line, speed, options.no_wait);
     return;
   }
   Terminal terminal;
   write_faint(terminal, "space: show the rest, go on   p: pause   + -: speed   q: leave\n\n");
-  while (Player(terminal, line, speed, options.status_row).play(nullptr) == Ending::changed) {
+  while (
+      Player(terminal, first->line, first->sound.get(), speed, options.status_row).play(nullptr) ==
+      Ending::changed) {
     terminal.write("\n");
   }
 }
@@ -392,6 +435,7 @@ void add_reveal_command(CLI::App& app, ExitStatus& status) {
   add_text_options(*command, options->text);
   add_pace_options(*command, options->pace);
   add_box_options(*command, options->box, "cells", false);
+  add_typing_option(*command, options->typing);
   command->add_option("--speed", options->speed, "Speed factor, like x1.5")
       ->check(CLI::Validator(
           [](std::string& word) {
@@ -407,7 +451,7 @@ void add_reveal_command(CLI::App& app, ExitStatus& status) {
   command
       ->add_option(
           "--watch", options->watched,
-          "Play the line of a file, and again whenever it, its pace or its styles are saved")
+          "Play the line of a file, and again whenever it, its pace, styles or sounds are saved")
       ->excludes(options->text.text_option)
       ->excludes("--file")
       ->excludes("--no-wait")

@@ -64,9 +64,14 @@ SoundSet read_sounds(const std::string& typing, int rate) {
 }
 
 SoundSet read_sounds(const Script& script, const std::string& path, int rate) {
-  SoundSet set{.sounds = script.sounds};
-  load(script.clips, std::filesystem::path(path).parent_path(), rate, set);
+  SoundSet set;
+  read_more_sounds(script, path, rate, set);
   return set;
+}
+
+void read_more_sounds(const Script& script, const std::string& path, int rate, SoundSet& set) {
+  set.sounds = script.sounds;
+  load(script.clips, std::filesystem::path(path).parent_path(), rate, set);
 }
 
 std::optional<Cue> CueMaker::operator()(const SoundEvent& event) {

@@ -29,6 +29,9 @@ void add_typing_option(CLI::App& command, std::string& typing);
 
 /// The sounds of a script, whose files are looked for beside it. Throws Failure.
 [[nodiscard]] SoundSet read_sounds(const Script& script, const std::string& path, int rate);
+/// The same after the script has changed: files that the set does not have yet are read. Throws
+/// Failure.
+void read_more_sounds(const Script& script, const std::string& path, int rate, SoundSet& set);
 
 /// Makes cues and remembers for which names there was no clip.
 class CueMaker {

@@ -7,6 +7,7 @@
 #include <SDL_audio.h>
 
 #include <algorithm>
+#include <thread>
 #include <vector>
 #endif
 
@@ -17,6 +18,7 @@ namespace arvik::tool {
 namespace {
 constexpr Nanoseconds ahead = std::chrono::milliseconds(60);
 constexpr Nanoseconds longest_tick = std::chrono::milliseconds(250);
+constexpr Nanoseconds longest_ring = std::chrono::seconds(5);
 constexpr std::int64_t stop_fade = SoundOutput::rate / 50;
 constexpr MixOptions mixing{.rate = SoundOutput::rate, .channels = 2, .limited = true};
 constexpr double volume = -3;  // decibels
@@ -75,6 +77,16 @@ struct SoundOutput::Impl {
     if (queued + wanted > most) return;
     push(std::max(wanted, queued < least ? least - queued : 0));
   }
+
+  void ring_out() {
+    const std::int64_t end = mixer.position() + static_cast<std::int64_t>(frames_of(longest_ring));
+    while (!mixer.silent() && mixer.position() < end) push(frames_of(ahead));
+    push(frames_of(ahead));
+    const auto deadline = std::chrono::steady_clock::now() + longest_ring;
+    while (SDL_GetQueuedAudioSize(device) > 0 && std::chrono::steady_clock::now() < deadline) {
+      std::this_thread::sleep_for(ahead / 6);
+    }
+  }
 };
 
 SoundOutput::SoundOutput(ClipBank& bank) : impl_(std::make_unique<Impl>(bank)) {}
@@ -87,6 +99,10 @@ void SoundOutput::tick(Nanoseconds begin, Nanoseconds length, std::span<const So
 
 void SoundOutput::stop() { impl_->mixer.stop(stop_fade); }
 
+void SoundOutput::ring_out() {
+  if (is_open()) impl_->ring_out();
+}
+
 #else
 
 struct SoundOutput::Impl {};
@@ -95,6 +111,7 @@ SoundOutput::~SoundOutput() = default;
 bool SoundOutput::is_open() const { return false; }
 void SoundOutput::tick(Nanoseconds, Nanoseconds, std::span<const SoundEvent>) {}
 void SoundOutput::stop() {}
+void SoundOutput::ring_out() {}
 
 #endif
 

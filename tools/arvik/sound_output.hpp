@@ -29,6 +29,9 @@ class SoundOutput {
   /// Fades out what sounds.
   void stop();
 
+  /// Waits until what sounds has ended, and the device has played it.
+  void ring_out();
+
  private:
   struct Impl;
   std::unique_ptr<Impl> impl_;
