@@ -25,8 +25,7 @@ class LineSound {
   /// Waits until what rings has rung out.
   void ring_out() { output_.ring_out(); }
 
-  /// Whether there is a device.
-  [[nodiscard]] bool is_open() const { return output_.is_open(); }
+  [[nodiscard]] const SoundOutput& output() const { return output_; }
   [[nodiscard]] const std::vector<Diagnostic>& problems() const { return plan_.diagnostics; }
 
  private:

@@ -6,6 +6,7 @@
 #include <cmath>
 #include <cstdio>
 #include <thread>
+#include <utility>
 
 #include "arvik/typesetter.hpp"
 #include "commands.hpp"
@@ -344,10 +345,13 @@ std::unique_ptr<Piece> prepare(const RevealOptions& options, Typesetter& typeset
   piece->sounds = std::make_unique<SoundSet>(read_sounds(options.typing, SoundOutput::rate));
   piece->sound = std::make_unique<LineSound>(line, typesetter.language(), pace, *piece->sounds);
   report(shown, line.marked.text, piece->sound->problems());
-  if (!piece->sound->is_open()) {
-    fmt::print(stderr, "arvik: warning: there is no sound device; the line is silent\n");
-  }
   return piece;
+}
+
+void warn_if_silent(const Piece& piece) {
+  if (piece.sound == nullptr || piece.sound->output().is_open()) return;
+  fmt::print(stderr, "arvik: warning: no sound device ({}): the line is silent\n",
+             piece.sound->output().problem());
 }
 
 void write_faint(Terminal& terminal, const std::string& text) {
@@ -377,12 +381,14 @@ void play_watching(const RevealOptions& options, Typesetter& typesetter, std::in
                           "space: show the rest, go on   p: pause   + -: speed   r: again   "
                           "q: leave\n",
                           options.watched));
+  bool is_first = true;
   for (bool watching = true; watching;) {
     terminal.write("\n");
     terminal.flush();
     ExitStatus ignored = good;  // what is wrong is shown, and mended with the next save
     try {
       const auto piece = prepare(options, typesetter, true, ignored);
+      if (std::exchange(is_first, false)) warn_if_silent(*piece);
       Player player(terminal, piece->line, piece->sound.get(), speed, true);
       watching = player.play(&watch) == Ending::changed;
       speed = player.speed();
@@ -414,6 +420,7 @@ void run(RevealOptions options, ExitStatus& status) {
     write_plain(first->line, speed, options.no_wait);
     return;
   }
+  warn_if_silent(*first);
   Terminal terminal;
   write_faint(terminal, "space: show the rest, go on   p: pause   + -: speed   q: leave\n\n");
   while (

@@ -5,6 +5,9 @@
 
 #ifdef ARVIK_WITH_SDL
 #include <SDL_audio.h>
+#include <SDL_error.h>
+#include <fcntl.h>
+#include <unistd.h>
 
 #include <algorithm>
 #include <thread>
@@ -26,6 +29,28 @@ constexpr double volume = -3;  // decibels
 std::size_t frames_of(Nanoseconds time) {
   return static_cast<std::size_t>(time.count() * SoundOutput::rate / 1'000'000'000);
 }
+
+// Where there is no sound card, the libraries below SDL say so on stderr, many times, in the middle
+// of the screen. While this lives, nothing is written there; the reason is SDL_GetError()'s.
+class QuietStderr {
+ public:
+  QuietStderr() : kept_(dup(STDERR_FILENO)) {
+    const int nowhere = open("/dev/null", O_WRONLY | O_CLOEXEC);
+    if (nowhere < 0) return;
+    if (kept_ >= 0) dup2(nowhere, STDERR_FILENO);
+    close(nowhere);
+  }
+  QuietStderr(const QuietStderr&) = delete;
+  QuietStderr& operator=(const QuietStderr&) = delete;
+  ~QuietStderr() {
+    if (kept_ < 0) return;
+    dup2(kept_, STDERR_FILENO);
+    close(kept_);
+  }
+
+ private:
+  int kept_;
+};
 }  // namespace
 
 struct SoundOutput::Impl {
@@ -33,8 +58,20 @@ struct SoundOutput::Impl {
   Mixer mixer{mixing};
   SDL_AudioDeviceID device = 0;
   std::vector<float> samples{};
+  std::string problem{};
 
   explicit Impl(ClipBank& clips) : bank(clips) {
+    open_device();
+    if (device == 0) {
+      problem = SDL_GetError();
+      return;
+    }
+    push(frames_of(ahead));
+    SDL_PauseAudioDevice(device, 0);
+  }
+
+  void open_device() {
+    const QuietStderr quiet;
     mixer.set_volume(volume);
     if (SDL_AudioInit(nullptr) != 0) return;
     SDL_AudioSpec wanted{};
@@ -43,9 +80,6 @@ struct SoundOutput::Impl {
     wanted.channels = 2;
     wanted.samples = 512;
     device = SDL_OpenAudioDevice(nullptr, 0, &wanted, nullptr, 0);
-    if (device == 0) return;
-    push(frames_of(ahead));
-    SDL_PauseAudioDevice(device, 0);
   }
   Impl(const Impl&) = delete;
   Impl& operator=(const Impl&) = delete;
@@ -92,6 +126,7 @@ struct SoundOutput::Impl {
 SoundOutput::SoundOutput(ClipBank& bank) : impl_(std::make_unique<Impl>(bank)) {}
 SoundOutput::~SoundOutput() = default;
 bool SoundOutput::is_open() const { return impl_->device != 0; }
+std::string SoundOutput::problem() const { return impl_->problem; }
 
 void SoundOutput::tick(Nanoseconds begin, Nanoseconds length, std::span<const SoundEvent> events) {
   if (is_open()) impl_->tick(begin, length, events);
@@ -109,6 +144,7 @@ struct SoundOutput::Impl {};
 SoundOutput::SoundOutput(ClipBank&) {}
 SoundOutput::~SoundOutput() = default;
 bool SoundOutput::is_open() const { return false; }
+std::string SoundOutput::problem() const { return "arvik was built without SDL"; }
 void SoundOutput::tick(Nanoseconds, Nanoseconds, std::span<const SoundEvent>) {}
 void SoundOutput::stop() {}
 void SoundOutput::ring_out() {}

@@ -2,6 +2,7 @@
 
 #include <memory>
 #include <span>
+#include <string>
 
 #include "arvik/mixer.hpp"
 
@@ -21,6 +22,8 @@ class SoundOutput {
 
   /// Whether there is a device.
   [[nodiscard]] bool is_open() const;
+  /// Why there is none.
+  [[nodiscard]] std::string problem() const;
 
   /// Lets time pass: what the tick that began at `begin`, on the events' clock, and lasted `length`
   /// brought. A clock that stands still, as while paused, is fine.
