@@ -343,6 +343,19 @@ TEST_CASE("another box keeps the portrait that an event brought") {
   CHECK(talk.place().portrait == "a-name-too-long-for-any-small-string");
 }
 
+TEST_CASE("what a tick brought stays as it is when the box changes before the next") {
+  Conversation talk = conversation();
+  REQUIRE(talk.start({line("a[mark a-name-too-long-for-any-small-string]bc def")}).has_value());
+  const auto events = talk.tick(150ms);
+  const ConversationView view = talk.view();
+  REQUIRE(talk.set_box(Box{.width = 3}).has_value());
+  REQUIRE(talk.set_box(Box{.width = 2}).has_value());
+  REQUIRE(events.back().event != nullptr);
+  CHECK(events.back().event->name == "a-name-too-long-for-any-small-string");
+  CHECK(view.text->layout.rows.size() == 1);
+  CHECK(talk.view().text->layout.rows.size() > 1);
+}
+
 TEST_CASE("a box that holds no text is refused, and nothing changes") {
   Conversation talk = conversation();
   REQUIRE(talk.start({line("The tide clock stopped.")}).has_value());

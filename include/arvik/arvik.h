@@ -364,15 +364,15 @@ typedef struct arvik_talk_event {
   const char* name;    /* of marks, sounds and portraits; else empty */
   const char* line_id; /* the script's; may be empty */
 } arvik_talk_event;
-/* Of the last tick or stop. What it points to lives until the next one. */
+/* Of the last tick or stop. What it points to lives until the next one or a start. */
 ARVIK_C_API int32_t arvik_talk_event_at(const arvik_talk* talk, uint32_t index,
                                         arvik_talk_event* event);
 /* key and value of an attribute of such an event. */
 ARVIK_C_API int32_t arvik_talk_attribute(const arvik_talk* talk, uint32_t event, uint32_t index,
                                          const char** key, const char** value);
 
-/* What is to be heard of the last tick or stop, voices included; lives until the next one or
- * arvik_talk_set_box. */
+/* What is to be heard of the last tick or stop, voices included; lives until the next one or a
+ * start. */
 ARVIK_C_API uint32_t arvik_talk_sounds(const arvik_talk* talk);
 ARVIK_C_API int32_t arvik_talk_sound(const arvik_talk* talk, uint32_t index, arvik_sound* sound);
 /* The script's sounds, for loading their files; belongs to the talk. */

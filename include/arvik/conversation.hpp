@@ -95,8 +95,8 @@ enum class ConversationEventKind : std::uint8_t {
 /// "opened", "line_started", …
 [[nodiscard]] ARVIK_API std::string_view conversation_event_name(ConversationEventKind kind);
 
-/// Something that the game hears of at an exact time. What it points to lives until the next tick()
-/// or stop().
+/// Something that the game hears of at an exact time. What it points to lives until the next
+/// tick(), stop() or start.
 struct ConversationEvent {
   ConversationEventKind kind{};
   Nanoseconds time{};           ///< since the conversation's start; time does not pass while paused
@@ -116,7 +116,7 @@ struct ConversationText {
   Schedule schedule;  ///< for make_frame(): the lines one after the other
 };
 
-/// What to draw now. Views live until the next tick() or stop().
+/// What to draw now. Views live until the next tick(), stop() or start.
 struct ConversationView {
   ConversationState state = ConversationState::closed;
   float openness = 0;  ///< 0 to 1, rising while opening and falling while closing
@@ -174,7 +174,7 @@ class ARVIK_API Conversation {
   tl::expected<void, Diagnostic> start(std::vector<DialogueLine> lines);
 
   /// Lets time pass and looks at the buttons, whose state holds from the begin of the tick on. A
-  /// negative time counts as 0. The events live until the next tick() or stop().
+  /// negative time counts as 0. The events live until the next tick(), stop() or start.
   std::span<const ConversationEvent> tick(Nanoseconds time, Buttons buttons = {});
 
   /// Ends it wherever it is, without closing slowly: the line is left and the box closed.
@@ -194,7 +194,7 @@ class ARVIK_API Conversation {
 
   /// What is to be heard of the last tick() or stop(), in order; times are those of the clock, so
   /// that the offset inside a frame is what lies behind clock() before the tick. Lives until the
-  /// next tick(), stop() or set_box(). On pause, what rings is the game's to stop; loops end by
+  /// next tick(), stop() or start. On pause, what rings is the game's to stop; loops end by
   /// themselves with the next tick().
   [[nodiscard]] std::span<const SoundEvent> sounds() const;
   /// How many typing sounds their gaps have swallowed since the start.

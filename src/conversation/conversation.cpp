@@ -12,6 +12,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <utility>
 
 #include "block.hpp"
 
@@ -571,16 +572,20 @@ tl::expected<void, Diagnostic> Conversation::set_box(const Box& box) {
   impl.box = box;
   if (!is_in_line(impl.state)) return {};
   const RevealPlace before = impl.reveal.place();
-  const BlockLine& line = impl.own();
-  const std::vector<bool> of_layout = events_of_layout(line);
+  const BlockLine& old_line = impl.own();
+  const std::vector<bool> of_layout = events_of_layout(old_line);
   const auto written_events = static_cast<std::size_t>(
       std::count(of_layout.begin(), of_layout.begin() + before.next_event, false));
   const Nanoseconds onset =
-      before.shown > 0 ? line.schedule.onsets[before.shown - 1] : Nanoseconds::zero();
+      before.shown > 0 ? old_line.schedule.onsets[before.shown - 1] : Nanoseconds::zero();
   impl.place_portrait = std::string(impl.portrait);  // it may stand in the old schedule
   impl.portrait = impl.place_portrait;
-  conversation::lay_out_again(impl.lines_of_block(impl.block->first_line), impl.typesetter,
-                              impl.font, box, impl.settings, *impl.block);
+  // Events and sounds of the last tick point into the old block.
+  auto block = std::make_unique<Block>(*impl.block);
+  conversation::lay_out_again(impl.lines_of_block(block->first_line), impl.typesetter, impl.font,
+                              box, impl.settings, *block);
+  impl.past.push_back(std::exchange(impl.block, std::move(block)));
+  const BlockLine& line = impl.own();
   const RevealPlace place = same_place(before, written_events, before.position - onset, line);
   impl.reveal = Reveal(line.steps, line.schedule);
   impl.reveal.go_to(place);
