@@ -69,7 +69,11 @@ arvik::FontSet load_fonts(const std::string& folder, float size) {
         File{"NotoNaskhArabic-Regular.ttf", false, false, 1},
         File{"../../opentype/noto/NotoSerifCJK-Regular.ttc", false, false, 2}}) {
     auto data = arvik::read_file(folder + "/" + file.path);
-    if (!data) throw std::runtime_error(data.error().message);
+    if (!data) {
+      throw std::runtime_error(data.error().message +
+                               "\nThe fonts are those of Debian's fonts-noto-core and "
+                               "fonts-noto-cjk; --fonts says where they are.");
+    }
     sources.push_back({.data = std::make_shared<const std::string>(std::move(*data)),
                        .bold = file.bold,
                        .italic = file.italic,
