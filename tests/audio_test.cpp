@@ -429,6 +429,7 @@ TEST_CASE("a bank computes each pitch once, on the grid, and keeps it") {
   CHECK(bank.find("tone", 12.01F) == high);
   CHECK(bank.find("tone", 12.1F) != high);
   CHECK(bank.find("gong", 12) == nullptr);
+  CHECK(bank.find("tone", std::nanf("")) == plain);
 }
 
 TEST_CASE("files of other rates and channels are converted") {

@@ -99,7 +99,7 @@ const AudioClip* ClipBank::find(std::string_view name) const {
 const AudioClip* ClipBank::find(std::string_view name, float semitones) {
   const auto found = entries_.find(name);
   if (found == entries_.end()) return nullptr;
-  const long parts = std::lround(semitones * pitch_parts);
+  const long parts = std::isfinite(semitones) ? std::lround(semitones * pitch_parts) : 0;
   if (parts == 0) return &found->second.clip;
   const auto [place, is_new] = found->second.at_pitch.try_emplace(parts);
   if (is_new) {
