@@ -1,6 +1,5 @@
 #include "sound.hpp"
 
-#include <algorithm>
 #include <filesystem>
 #include <stdexcept>
 
