@@ -29,8 +29,8 @@ class TalkEvent(c.Structure):
 class Sound(c.Structure):
     _fields_ = [("size", c.c_size_t), ("kind", c.c_int32), ("step", c.c_uint32),
                 ("kind_name", c.c_char_p), ("name", c.c_char_p), ("delay_ns", c.c_int64),
-                ("fade_ns", c.c_int64), ("channel", c.c_uint32), ("pitch", c.c_float),
-                ("gain", c.c_float), ("pan", c.c_float)]
+                ("fade_ns", c.c_int64), ("sound", c.c_uint32), ("channel", c.c_uint32),
+                ("pitch", c.c_float), ("gain", c.c_float), ("pan", c.c_float)]
 
 
 def declare(library):

@@ -188,6 +188,20 @@ TEST_CASE("what is cut fades: no step beyond its level / fade") {
   }
 }
 
+TEST_CASE("a cut is one sound's: another rings on") {
+  ClipBank bank;
+  bank.add("tone", plateau(48'000, 9600));
+  const MixOptions options{.rate = 48'000, .channels = 1};
+  const auto samples =
+      mixed(cues_of({{.kind = SoundEventKind::typing, .name = "tone", .sound = 1, .gain = -6.0206F},
+                     {.kind = SoundEventKind::typing, .name = "tone", .sound = 2, .channel = 1},
+                     {.kind = SoundEventKind::cut, .time = 50ms, .sound = 2, .fade = 10ms}},
+                    bank, options),
+            options);
+  CHECK(samples[2300] == Approx(0.75).margin(0.001));
+  CHECK(samples[3000] == Approx(0.25).margin(0.001));
+}
+
 TEST_CASE("a clip that ends abruptly does not click") {
   ClipBank bank;
   bank.add("tone", plateau(48'000, 4800));

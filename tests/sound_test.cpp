@@ -210,6 +210,20 @@ TEST_CASE("what rings at the end is cut where the sound says so") {
   CHECK(told(play(prepare("ab", {sound}), 16ms, 1000, 50ms)) == "typing:a@0");
 }
 
+TEST_CASE("each sound that rings is cut or rings on as it says itself") {
+  TypingSound sound = wood();
+  sound.ending = SoundEnding::cut;
+  const TypingSound bell{.name = "bell", .samples = {"B"}};
+  TypingSound reed{.name = "reed", .samples = {"r"}, .ending = SoundEnding::cut};
+  reed.fade = 30ms;
+  const Voiced voiced = prepare("a[typing reed: b][typing bell: c]", {sound, bell, reed});
+  const auto sounds = play(voiced, 16ms);
+  REQUIRE(told(sounds) == "typing:a@0 typing:r@100 typing:B@200 cut@200 cut@200");
+  CHECK(sounds[3].sound == 0);
+  CHECK(sounds[4].sound == 2);
+  CHECK(sounds[4].fade == 30ms);
+}
+
 TEST_CASE("a loop runs while characters appear and rests in pauses and holds") {
   const TypingSound motor{.name = "motor", .samples = {"hum"}, .gap = 50ms, .loop = true};
   const Voiced voiced = prepare("ab[pause 300ms]c d[hold]ef[mute: g]h", {motor});

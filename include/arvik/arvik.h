@@ -271,7 +271,7 @@ enum {
   ARVIK_SOUND_LOOP_BEGIN, /* a looping clip starts ... */
   ARVIK_SOUND_LOOP_GAIN,  /* ... goes on louder or softer ... */
   ARVIK_SOUND_LOOP_END,   /* ... and fades out */
-  ARVIK_SOUND_CUT,        /* every typing sample that still rings fades out */
+  ARVIK_SOUND_CUT,        /* what still rings of a typing sound fades out */
   ARVIK_SOUND_CLIP,       /* a one-off sound */
   ARVIK_SOUND_VOICE_BEGIN,
   ARVIK_SOUND_VOICE_END
@@ -286,6 +286,7 @@ typedef struct arvik_sound {
   const char* name;      /* of the sample or clip */
   int64_t delay_ns;      /* since the begin of the tick that brought it */
   int64_t fade_ns;       /* how long what ends takes to fade out */
+  uint32_t sound;        /* of typing, cuts and loops: which typing sound, counted from 0 */
   uint32_t channel;      /* of typing: what still rings on the same channel fades out */
   float pitch;           /* semitones */
   float gain;            /* decibels; -INFINITY is silence */

@@ -34,7 +34,8 @@ struct Cue {
   SoundEventKind kind{};
   const AudioClip* clip = nullptr;  ///< of what begins, at its pitch
   std::uint32_t channel = 0;
-  float gain = 0;  ///< decibels
+  std::uint16_t sound = 0;  ///< of typing and cuts
+  float gain = 0;           ///< decibels
   float pan = 0;
   std::int64_t fade = 0;  ///< frames
 };

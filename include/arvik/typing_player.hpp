@@ -15,7 +15,7 @@ enum class SoundEventKind : std::uint8_t {
   loop_begin,  ///< a looping clip starts …
   loop_gain,   ///< … goes on louder or softer …
   loop_end,    ///< … and fades out
-  cut,         ///< every typing sample that still rings fades out
+  cut,         ///< what still rings of a typing sound fades out
   clip,        ///< a one-off sound, by `[sound NAME]`
   voice_begin,
   voice_end
@@ -30,7 +30,7 @@ struct SoundEvent {
   /// The sample or clip. Points into the plan, the schedule or the line, and lives as long.
   std::string_view name{};
   std::uint32_t step = 0;     ///< of typing; else how many steps are shown
-  std::uint16_t sound = 0;    ///< of typing and loops: index in TypingPlan::sounds
+  std::uint16_t sound = 0;    ///< of typing, cuts and loops: index in TypingPlan::sounds
   std::uint16_t sample = 0;   ///< of typing: index in TypingSound::samples
   std::uint32_t channel = 0;  ///< of typing: what still rings on the same channel fades out
   float pitch = 0;            ///< semitones
@@ -104,7 +104,7 @@ class ARVIK_API TypingPlayer {
   bool loop_runs_ = false;
   bool loop_lowered_ = false;  // by a voice
   bool loop_ends_ = false;     // it runs, but has no place in the new plan
-  bool rings_ = false;         // a typing sample was started and not cut
+  std::uint64_t rings_ = 0;    // which sounds were started and not cut, by index modulo 64
 };
 
 }  // namespace arvik

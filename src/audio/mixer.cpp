@@ -94,6 +94,7 @@ struct Ramp {
 struct Playing {
   Part part{};
   std::uint32_t channel = 0;
+  std::uint16_t typing_sound = 0;
   std::span<const float> samples{};
   std::size_t channels = 1;
   std::size_t frames = 0;
@@ -117,6 +118,7 @@ std::optional<Cue> make_cue(const SoundEvent& event, ClipBank& bank, const MixOp
   Cue cue{.frame = frames_of(event.time, options.rate),
           .kind = event.kind,
           .channel = event.channel,
+          .sound = event.sound,
           .gain = event.gain,
           .pan = event.pan,
           .fade = frames_of(event.fade, options.rate)};
@@ -158,6 +160,7 @@ struct Mixer::Impl {
     Playing& now = playing.emplace_back();
     now.part = part_of(cue.kind);
     now.channel = cue.channel;
+    now.typing_sound = cue.sound;
     now.channels = static_cast<std::size_t>(cue.clip->channels);
     now.samples = cue.clip->samples;
     now.frames = now.samples.size() / now.channels;
@@ -183,6 +186,8 @@ struct Mixer::Impl {
           if (sound.channel == cue.channel) sound.fade_out(cue.fade);
           break;
         case SoundEventKind::cut:
+          if (sound.typing_sound == cue.sound) sound.fade_out(cue.fade);
+          break;
         case SoundEventKind::loop_begin:
         case SoundEventKind::loop_end:
         case SoundEventKind::voice_begin:

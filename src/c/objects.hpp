@@ -134,6 +134,7 @@ inline int32_t put_sound(const SoundEvent& sound, Nanoseconds begin, arvik_sound
                            .name = sound.name.empty() ? "" : sound.name.data(),
                            .delay_ns = (sound.time - begin).count(),
                            .fade_ns = sound.fade.count(),
+                           .sound = sound.sound,
                            .channel = sound.channel,
                            .pitch = sound.pitch,
                            .gain = sound.gain,

@@ -16,6 +16,12 @@ std::string_view sound_event_name(SoundEventKind kind) {
   return names[static_cast<std::size_t>(kind)];
 }
 
+namespace {
+
+std::uint64_t bit_of(std::uint16_t sound) { return std::uint64_t{1} << (sound % 64U); }
+
+}  // namespace
+
 void TypingPlayer::begin(const TypingPlan& plan) {
   plan_ = &plan;
   next_loop_ = 0;
@@ -78,7 +84,7 @@ void TypingPlayer::step_appeared(std::uint32_t step, Nanoseconds heard,
   last_start_ = heard;
   last_sample_ = sample;
   last_sound_ = planned.sound;
-  rings_ = true;
+  rings_ |= bit_of(planned.sound);
 }
 
 void TypingPlayer::begin_loop(Nanoseconds heard, std::vector<SoundEvent>& out) {
@@ -109,12 +115,13 @@ void TypingPlayer::end_loop(Nanoseconds heard, std::vector<SoundEvent>& out) {
 }
 
 void TypingPlayer::cut(Nanoseconds heard, std::vector<SoundEvent>& out) {
-  if (!rings_ || last_sound_ >= plan_->sounds.size()) return;
-  const TypingSound& sound = plan_->sounds[last_sound_];
-  if (sound.ending != SoundEnding::cut) return;
-  rings_ = false;
-  out.push_back(
-      {.kind = SoundEventKind::cut, .time = heard, .sound = last_sound_, .fade = sound.fade});
+  if (rings_ == 0) return;
+  for (std::uint16_t i = 0; i < plan_->sounds.size(); ++i) {
+    const TypingSound& sound = plan_->sounds[i];
+    if (sound.ending != SoundEnding::cut || (rings_ & bit_of(i)) == 0) continue;
+    out.push_back({.kind = SoundEventKind::cut, .time = heard, .sound = i, .fade = sound.fade});
+  }
+  rings_ = 0;
 }
 
 void TypingPlayer::pause(Nanoseconds now, std::vector<SoundEvent>& out) {
