@@ -17,7 +17,8 @@
  * indices and NULL objects answer 0, NULL, or an empty struct. No exception crosses this interface.
  *
  * Threads. An arvik_setter serves one thread at a time, and so does each reveal and talk. Lines,
- * fonts and sounds do not change and may be read by any number of threads. There is no global state. */
+ * fonts and sounds do not change and may be read by any number of threads. There is no global
+ * state. */
 #ifndef ARVIK_ARVIK_H
 #define ARVIK_ARVIK_H
 
@@ -310,7 +311,8 @@ ARVIK_C_API int32_t arvik_reveal_sound(const arvik_reveal* reveal, uint32_t inde
 
 /* A conversation of a script (the text of a JSON file), name NULL for the first. Of the setter it
  * takes the values of now; styles, sounds and the language are the script's. setter, font and box
- * may be NULL: no values, a grid, the script's own box. Fails with what is wrong with the script. */
+ * may be NULL: no values, a grid, the script's own box. Fails with what is wrong with the script.
+ */
 ARVIK_C_API arvik_talk* arvik_talk_create(arvik_setter* setter, const char* script, size_t bytes,
                                           const char* name, const arvik_font* font,
                                           const arvik_box* box, arvik_error* error);

@@ -8,8 +8,9 @@
 
 namespace arvik::audio {
 
-/// A whole clip at `ratio` (new rate / old rate, brought into 1/256 to 256), band-limited. The first
-/// frame of the result is at the time of the first frame of `in`. Fails with the converter's reason.
+/// A whole clip at `ratio` (new rate / old rate, brought into 1/256 to 256), band-limited. The
+/// first frame of the result is at the time of the first frame of `in`. Fails with the converter's
+/// reason.
 [[nodiscard]] tl::expected<std::vector<float>, std::string> resample(std::span<const float> in,
                                                                      std::size_t channels,
                                                                      double ratio);
