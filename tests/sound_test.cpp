@@ -442,6 +442,18 @@ TEST_CASE("values out of range are refused with a reason") {
         std::string::npos);
 }
 
+TEST_CASE("more sounds than a line may choose from are refused") {
+  const std::vector<TypingSound> many(max_typing_sounds + 1, wood());
+  const auto plan = [&](std::size_t count) {
+    return plan_typing({}, Steps{}, typesetter().language(), Schedule{},
+                       std::span(many).first(count), "wood");
+  };
+  CHECK(plan(max_typing_sounds).has_value());
+  REQUIRE_FALSE(plan(max_typing_sounds + 1).has_value());
+  CHECK(plan(max_typing_sounds + 1).error().message ==
+        "more than 1000 typing sounds to choose from");
+}
+
 TEST_CASE("a conversation is heard: speakers, voices, skips and leaving") {
   const GridFont font;
   ConversationSettings settings{.sounds = {wood(), {.name = "reed", .samples = {"r"}}}};

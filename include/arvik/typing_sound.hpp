@@ -1,5 +1,6 @@
 #pragma once
 
+#include <cstddef>
 #include <cstdint>
 #include <limits>
 #include <optional>
@@ -50,6 +51,8 @@ inline constexpr double silence = -std::numeric_limits<double>::infinity();
 inline constexpr Nanoseconds min_sound_gap = std::chrono::milliseconds(5);
 inline constexpr Nanoseconds max_sound_gap = std::chrono::seconds(10);
 inline constexpr std::uint32_t max_sound_voices = 16;
+/// How many a line may choose from.
+inline constexpr std::size_t max_typing_sounds = 1000;
 
 /// The profile of the small sound played as characters appear: what makes a speaker. It says what
 /// is played, never how: samples are names, whatever the game finds its sounds by.
@@ -88,6 +91,8 @@ inline constexpr std::uint32_t contour_steps = 6;
 
 /// The first value that is out of its range, as a bad_sound diagnostic; nothing if it is good.
 [[nodiscard]] ARVIK_API std::optional<Diagnostic> find_problem(const TypingSound& sound);
+/// The same of all that a line may choose from; more than max_typing_sounds are a problem, too.
+[[nodiscard]] ARVIK_API std::optional<Diagnostic> find_problem(std::span<const TypingSound> sounds);
 
 /// What one step sounds like.
 struct StepSound {
@@ -122,7 +127,7 @@ struct TypingPlan {
 ///
 /// Everything random is drawn from the sound's seed, the text and the step (by letter: from the
 /// seed and the letter). `pace` is asked for its abbreviations, where a sentence's end moves the
-/// pitch. Fails with bad_sound. Linear.
+/// pitch. Fails with what find_problem() finds. Linear.
 [[nodiscard]] ARVIK_API tl::expected<TypingPlan, Diagnostic> plan_typing(
     const MarkedText& marked, const Steps& steps, Language& language, const Schedule& schedule,
     std::span<const TypingSound> sounds, std::string_view name, const Pace& pace = {});

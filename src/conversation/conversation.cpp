@@ -113,9 +113,7 @@ struct Conversation::Impl {
     for (const DialogueLine& entry : wanted) {
       if (auto problem = find_problem(entry.pace)) return tl::unexpected(std::move(*problem));
     }
-    for (const TypingSound& sound : settings.sounds) {
-      if (auto problem = find_problem(sound)) return tl::unexpected(std::move(*problem));
-    }
+    if (auto problem = find_problem(settings.sounds)) return tl::unexpected(std::move(*problem));
     return check(box);
   }
 

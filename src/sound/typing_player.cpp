@@ -116,7 +116,8 @@ void TypingPlayer::end_loop(Nanoseconds heard, std::vector<SoundEvent>& out) {
 
 void TypingPlayer::cut(Nanoseconds heard, std::vector<SoundEvent>& out) {
   if (rings_ == 0) return;
-  for (std::uint16_t i = 0; i < plan_->sounds.size(); ++i) {
+  const auto count = static_cast<std::uint16_t>(plan_->sounds.size());  // max_typing_sounds
+  for (std::uint16_t i = 0; i < count; ++i) {
     const TypingSound& sound = plan_->sounds[i];
     if (sound.ending != SoundEnding::cut || (rings_ & bit_of(i)) == 0) continue;
     out.push_back({.kind = SoundEventKind::cut, .time = heard, .sound = i, .fade = sound.fade});

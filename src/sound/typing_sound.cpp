@@ -281,13 +281,21 @@ std::optional<Diagnostic> find_problem(const TypingSound& sound) {
   return bad_sound(sound, *problem);
 }
 
+std::optional<Diagnostic> find_problem(std::span<const TypingSound> sounds) {
+  if (sounds.size() > max_typing_sounds) {
+    return bad_sound({}, "more than 1000 typing sounds to choose from");
+  }
+  for (const TypingSound& sound : sounds) {
+    if (auto problem = find_problem(sound)) return problem;
+  }
+  return std::nullopt;
+}
+
 tl::expected<TypingPlan, Diagnostic> plan_typing(const MarkedText& marked, const Steps& steps,
                                                  Language& language, const Schedule& schedule,
                                                  std::span<const TypingSound> sounds,
                                                  std::string_view name, const Pace& pace) {
-  for (const TypingSound& sound : sounds) {
-    if (auto problem = find_problem(sound)) return tl::unexpected(std::move(*problem));
-  }
+  if (auto problem = find_problem(sounds)) return tl::unexpected(std::move(*problem));
   return TypingPlanner(marked, steps, schedule, sounds).run(language, name, pace);
 }
 
