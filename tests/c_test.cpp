@@ -504,8 +504,20 @@ TEST_CASE("a conversation from C: the player's speed, and a saved place") {
   arvik_talk_view_now(later, &view);
   CHECK(view.state == ARVIK_TALK_WAITING);
   CHECK(view.shown_steps == 14);
+  arvik_talk_event event{};
+  event.size = sizeof event;
+  CHECK(arvik_talk_event_at(later, 0, &event) == 1);
   CHECK(arvik_talk_start_at(later, saved.data(), saved.size(), &error) == 0);
   CHECK(std::string(error.code) == "conversation-runs");
+  CHECK(arvik_talk_event_at(later, 0, &event) == 1);  // it goes on as it was
+  REQUIRE(arvik_talk_stop(later) > 0);
+  // A place that does not fit leaves nothing of the last tick.
+  std::string elsewhere = saved;
+  elsewhere.replace(elsewhere.find("\"shown\":5"), 9, "\"shown\":99");
+  CHECK(arvik_talk_start_at(later, elsewhere.data(), elsewhere.size(), &error) == 0);
+  CHECK(std::string(error.code) == "bad-place");
+  CHECK(arvik_talk_event_at(later, 0, &event) == 0);
+  CHECK(arvik_talk_line(later) == nullptr);
 }
 
 TEST_CASE("named styles from C") {

@@ -347,7 +347,7 @@ TEST_CASE("a line is heard to its end, each letter, and what rings last") {
   CHECK(std::abs(samples.back()) < 0.001F);
 }
 
-TEST_CASE("a skipped line is silent from there on; one without a device is shown all the same") {
+TEST_CASE("a skip ends the sounds with the text; without a device a line is shown all the same") {
   const bool with_device = GENERATE(true, false);
   const SoundDevice device(with_device);
   TerminalSession session(

@@ -227,7 +227,8 @@ typedef struct arvik_progress {
   uint32_t first_event, end_event; /* the events that happened, as indices of the line's */
   int32_t skipped;                 /* a skip passed them over */
 } arvik_progress;
-/* Lets real time pass. progress may be NULL. Allocates nothing. */
+/* Lets real time pass. progress may be NULL. Allocates nothing, but where it is heard and one tick
+ * brings more than 32 sounds, more than any before. */
 ARVIK_C_API void arvik_reveal_tick(arvik_reveal* reveal, int64_t real_ns, arvik_progress* progress);
 /* Shows the rest, up to the next hold or the finish. */
 ARVIK_C_API void arvik_reveal_skip(arvik_reveal* reveal, arvik_progress* progress);
@@ -296,8 +297,8 @@ typedef struct arvik_sound {
 
 /* From now on ticks and skips of the reveal bring sounds. typing is the sound that the line begins
  * with, NULL or "" for none. The setter must be of the line's language. Names that the sounds do
- * not have are silent; the first of them is told in error, as unknown-sound. Answers 0 if it fails,
- * which only a lack of memory or a missing object can make it do. */
+ * not have are silent; the first of them is told in error, as unknown-sound. Fails with bad-sound
+ * for more than 1000 sounds, and without an object or memory; then nothing has changed. */
 ARVIK_C_API int32_t arvik_reveal_hear(arvik_reveal* reveal, arvik_setter* setter,
                                       const arvik_sounds* sounds, const char* typing,
                                       arvik_error* error);

@@ -116,6 +116,9 @@ inline uint32_t packed(const Rgba& color) {
          color.alpha;
 }
 
+/// Views of names are of whole strings, which end with a NUL.
+inline const char* whole(std::string_view text) { return text.empty() ? "" : text.data(); }
+
 inline int32_t put_attribute(const Event& event, uint32_t index, const char** key,
                              const char** value) {
   if (index >= event.attributes.size() || key == nullptr || value == nullptr) return 0;
@@ -130,8 +133,7 @@ inline int32_t put_sound(const SoundEvent& sound, Nanoseconds begin, arvik_sound
                            .kind = static_cast<int32_t>(sound.kind),
                            .step = sound.step,
                            .kind_name = sound_event_name(sound.kind).data(),
-                           // Views of names are of whole strings, which end with a NUL.
-                           .name = sound.name.empty() ? "" : sound.name.data(),
+                           .name = whole(sound.name),
                            .delay_ns = (sound.time - begin).count(),
                            .fade_ns = sound.fade.count(),
                            .sound = sound.sound,

@@ -46,9 +46,6 @@ const ConversationEvent* event_of(const arvik_talk* talk, uint32_t index) {
   return talk == nullptr || index >= talk->events.size() ? nullptr : &talk->events[index];
 }
 
-// Views of names are of whole strings, which end with a NUL.
-const char* whole(std::string_view text) { return text.empty() ? "" : text.data(); }
-
 std::unique_ptr<arvik_line> line_of(const ConversationText& text,
                                     std::vector<Diagnostic> diagnostics) {
   auto line = std::make_shared<Line>(Line{.prepared = {.marked = text.marked,
@@ -344,8 +341,9 @@ int32_t arvik_talk_start_at(arvik_talk* talk, const char* place, size_t bytes, a
     const auto read = read_place(text_of(place, bytes));
     if (!read) return put_error(read.error(), error), 0;
     const auto started = talk->talk.start_at(talk->lines, *read);
+    // A place that does not fit leaves a talk that has closed, without what it had brought.
+    if (started || talk->talk.state() == ConversationState::closed) talk->forget();
     if (!started) return put_error(started.error(), error), 0;
-    talk->forget();
     return 1;
   });
 }

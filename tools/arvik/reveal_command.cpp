@@ -412,8 +412,9 @@ void run(RevealOptions options, ExitStatus& status) {
     return;
   }
   if (!options.typing.empty() && !live) {
-    throw Failure(wrong_usage,
-                  "--typing needs a terminal to play in; arvik mix writes sounds to a file");
+    throw Failure(
+        wrong_usage,
+        "--typing plays in a terminal, and not with --no-wait; arvik mix writes sounds to a file");
   }
   const auto first = prepare(options, typesetter, live, status);
   if (!live) {
