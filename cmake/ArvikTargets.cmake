@@ -7,7 +7,9 @@ add_library(arvik_warnings INTERFACE)
 target_compile_options(
   arvik_warnings
   INTERFACE -Wall -Wextra -Wpedantic -Wconversion -Wshadow
-            $<$<CXX_COMPILER_ID:GNU>:-Wno-restrict> $<$<BOOL:${ARVIK_STRICT}>:-Werror>)
+            $<$<CXX_COMPILER_ID:GNU>:-Wno-restrict> $<$<BOOL:${ARVIK_STRICT}>:-Werror>
+            # In a merged unit everything is in an included file.
+            $<$<AND:$<CXX_COMPILER_ID:GNU>,$<BOOL:${CMAKE_UNITY_BUILD}>>:-Wno-subobject-linkage>)
 
 # arvik_add_library(NAME SOURCE... [REQUIRES PC_MODULE...] [NEEDS ARVIK_LIBRARY...]): the library
 # target arvik_NAME with the alias arvik::NAME, installed with its CMake and pkg-config files.

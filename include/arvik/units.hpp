@@ -1,6 +1,7 @@
 #pragma once
 
 #include <chrono>
+#include <cstdint>
 #include <string>
 #include <string_view>
 #include <tl/expected.hpp>
@@ -63,6 +64,16 @@ struct RateChange {
 /// `a + b`, both at least 0, stopping at max_duration.
 [[nodiscard]] constexpr Nanoseconds add_saturated(Nanoseconds a, Nanoseconds b) {
   return a > max_duration - b ? max_duration : a + b;
+}
+
+/// A time in seconds, for people and for formulas.
+[[nodiscard]] constexpr double in_seconds(Nanoseconds time) {
+  return std::chrono::duration<double>(time).count();
+}
+
+/// A time in whole microseconds, rounded to the nearest, as exported files have it.
+[[nodiscard]] constexpr std::int64_t in_microseconds(Nanoseconds time) {
+  return std::chrono::round<std::chrono::microseconds>(time).count();
 }
 
 /// The interval of one step at `steps_per_second`, rounded to the nearest nanosecond. The rate is

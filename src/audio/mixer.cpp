@@ -3,7 +3,7 @@
 // falls within one frame, to what that frame needs, and rises slowly: typing sounds are all attack,
 // and a limiter that looks ahead would delay them.
 //
-// Guarded by tests/audio_test.cpp, which reads the files back.
+// Guarded by tests/audio/audio_test.cpp, which reads the files back.
 
 #include "arvik/mixer.hpp"
 

@@ -1,4 +1,4 @@
-// Guarded by tests/c_test.cpp, and by the same example in C, Python and C++.
+// Guarded by tests/c/c_test.cpp, and by the same example in C, Python and C++.
 
 #include "arvik/pace_file.hpp"
 #include "arvik/style_file.hpp"

@@ -5,7 +5,7 @@
 // The buttons are looked at once, at the begin of a tick. A press is used up by the first state
 // that sees it.
 //
-// Guarded by tests/conversation_test.cpp, against an independent model.
+// Guarded by tests/conversation/conversation_test.cpp, against an independent model.
 
 #include "arvik/conversation.hpp"
 
@@ -14,18 +14,15 @@
 #include <cmath>
 #include <utility>
 
+#include "../base/failure.hpp"
 #include "block.hpp"
 
 namespace arvik {
 namespace {
 
+using base::failure;
 using conversation::Block;
 using conversation::BlockLine;
-
-tl::unexpected<Diagnostic> failure(DiagnosticCode code, std::string message) {
-  return tl::unexpected(
-      Diagnostic{.code = code, .severity = Severity::error, .message = std::move(message)});
-}
 
 bool is_in_line(ConversationState state) {
   return state == ConversationState::revealing || state == ConversationState::holding ||
@@ -315,7 +312,7 @@ struct Conversation::Impl {
   [[nodiscard]] Nanoseconds reading_time() const {
     const double rate = std::max(settings.reading_rate, min_rate);
     const double seconds = static_cast<double>(reveal.shown_steps() - part_shown) / rate;
-    const double most = std::chrono::duration<double>(max_written_time).count();
+    const double most = in_seconds(max_written_time);
     const auto time = std::chrono::duration_cast<Nanoseconds>(
         std::chrono::duration<double>(std::min(seconds, most)));
     return std::max(time, settings.least_reading);

@@ -41,8 +41,6 @@ struct Palette {
   std::array<Rgba, 2> tracks{Rgba{38, 44, 51, 255}, Rgba{148, 62, 122, 255}};
 };
 
-double seconds(Nanoseconds time) { return std::chrono::duration<double>(time).count(); }
-
 std::string number(double value, int digits) {
   std::array<char, 64> text{};
   const auto [end, failure] = std::to_chars(text.data(), text.data() + text.size(), value,
@@ -51,7 +49,7 @@ std::string number(double value, int digits) {
 }
 
 std::string time_label(Nanoseconds time) {
-  std::string text = number(seconds(time), 2);
+  std::string text = number(in_seconds(time), 2);
   while (text.ends_with('0')) text.pop_back();
   if (text.ends_with('.')) text.pop_back();
   return text + " s";
@@ -59,7 +57,7 @@ std::string time_label(Nanoseconds time) {
 
 std::string summary(const ChartTrack& track) {
   const std::size_t steps = track.schedule->onsets.size();
-  const double time = seconds(track.schedule->duration);
+  const double time = in_seconds(track.schedule->duration);
   std::string text = std::to_string(steps) + (steps == 1 ? " character" : " characters") + " in " +
                      number(time, 2) + " s";
   if (time > 0) text += ", " + number(static_cast<double>(steps) / time, 1) + " a second";
@@ -324,7 +322,7 @@ class ChartPainter {
     std::size_t steps = 1;
     for (const ChartTrack& track : tracks_) steps = std::max(steps, track.schedule->onsets.size());
     most_steps_ = static_cast<double>(steps);
-    most_time_ = std::max(seconds(plan_.duration), 0.1) * 1.02;
+    most_time_ = std::max(in_seconds(plan_.duration), 0.1) * 1.02;
     plot_top_ = top;
     paint_corridor();
     paint_grid();
@@ -439,18 +437,18 @@ class ChartPainter {
     const Schedule& schedule = *tracks_[track].schedule;
     for (const Event& event : schedule.events) {
       if (event.kind != EventKind::hold) continue;
-      const auto x = static_cast<float>(plot_x(seconds(event.time)));
+      const auto x = static_cast<float>(plot_x(in_seconds(event.time)));
       const auto y = static_cast<float>(plot_y(event.step));
       stroke(x - 3, y - 7, x - 3, y + 7, colors_.hold, 2);
       stroke(x + 2, y - 7, x + 2, y + 7, colors_.hold, 2);
     }
     cairo_move_to(cairo_, plot_x(0), plot_y(0));
     for (std::size_t i = 0; i < schedule.onsets.size(); ++i) {
-      const double x = plot_x(seconds(schedule.onsets[i]));
+      const double x = plot_x(in_seconds(schedule.onsets[i]));
       cairo_line_to(cairo_, x, plot_y(static_cast<double>(i)));
       cairo_line_to(cairo_, x, plot_y(static_cast<double>(i + 1)));
     }
-    const double end = seconds(schedule.duration);
+    const double end = in_seconds(schedule.duration);
     cairo_line_to(cairo_, plot_x(end), plot_y(static_cast<double>(schedule.onsets.size())));
     set_color(cairo_, colors_.tracks[track]);
     cairo_set_line_width(cairo_, 1.8);

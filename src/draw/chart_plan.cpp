@@ -2,7 +2,7 @@
 // where fast passages leave less, glyphs are squeezed, and where that is not enough they pile up in
 // lanes above each other. A line longer than a ribbon goes on in the next one.
 //
-// Guarded by tests/chart_test.cpp.
+// Guarded by tests/draw/chart_test.cpp.
 
 #include <algorithm>
 #include <array>
@@ -23,8 +23,6 @@ constexpr double most_scale = 420;
 constexpr std::size_t most_lanes = 8;
 constexpr double most_ribbons = 12;
 constexpr float label_width = 6.2F;  // of one character of a label, about
-
-double seconds(Nanoseconds time) { return std::chrono::duration<double>(time).count(); }
 
 // Steps that appear at once, before they have a place.
 struct Group {
@@ -99,7 +97,7 @@ class TrackPlanner {
     if (pause != pauses.end() && pause->step < group.end_step) {
       room -= pause->automatic + pause->written;
     }
-    return seconds(room);
+    return in_seconds(room);
   }
 
   const ChartTrack& track_;
@@ -152,7 +150,7 @@ class ChartPlanner {
     // On a common axis a hold can open no gap: the tracks reach it at different times.
     if (planners_.size() > 1) holds = 0;
     plan_.pixels_per_second =
-        choose_scale(planners_, seconds(plan_.duration), holds, plan_.ribbon_width);
+        choose_scale(planners_, in_seconds(plan_.duration), holds, plan_.ribbon_width);
     open_gaps(holds);
     cut_ribbons(place(plan_.duration, holds));
     plan_.ribbons.resize(begins_.size());
@@ -178,7 +176,7 @@ class ChartPlanner {
  private:
   // On the endless axis, in pixels.
   [[nodiscard]] double place(Nanoseconds time, std::uint32_t holds) const {
-    return seconds(time) * plan_.pixels_per_second +
+    return in_seconds(time) * plan_.pixels_per_second +
            gaps_[std::min<std::size_t>(holds, gaps_.size() - 1)];
   }
 
@@ -190,11 +188,11 @@ class ChartPlanner {
     for (const Event& event : planners_[0].track().schedule->events) {
       if (event.kind != EventKind::hold || gaps_.size() > holds) continue;
       for (; group != groups.end() && group->holds < gaps_.size(); ++group) {
-        const double begin = seconds(group->onset) * plan_.pixels_per_second;
+        const double begin = in_seconds(group->onset) * plan_.pixels_per_second;
         text_end =
             std::max(text_end, begin + static_cast<double>(group->width * squeeze_of(*group)));
       }
-      const double hold = seconds(event.time) * plan_.pixels_per_second;
+      const double hold = in_seconds(event.time) * plan_.pixels_per_second;
       gaps_.push_back(gaps_.back() + static_cast<double>(hold_gap) +
                       std::max(text_end - hold, 0.0));
       text_end = hold;
@@ -513,7 +511,7 @@ class ChartPlanner {
     static constexpr std::array<Nanoseconds, 9> steps{50ms, 100ms, 250ms, 500ms, 1s,
                                                       2s,   5s,    10s,   60s};
     const auto* step = std::find_if(steps.begin(), steps.end() - 1, [&](Nanoseconds s) {
-      return seconds(s) * plan_.pixels_per_second >= 56;
+      return in_seconds(s) * plan_.pixels_per_second >= 56;
     });
     track_ = 0;
     const std::vector<Nanoseconds> holds_at = hold_times();

@@ -6,7 +6,8 @@
 // 1/64. Other sizes of a line are scaled from that, without hinting: text keeps its rhythm at any
 // size.
 //
-// Guarded by tests/fonts_test.cpp and the rendered pixels of tests/frames_test.cpp.
+// Guarded by tests/fonts/shaped_layout_test.cpp and the rendered pixels of
+// tests/playback/frame_test.cpp.
 
 #include "arvik/font_set.hpp"
 

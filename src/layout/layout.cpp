@@ -10,24 +10,22 @@
 // Where a row must begin or end inside what was shaped together, its real width is asked for, and
 // the row is shortened until that fits.
 //
-// Guarded by tests/layout_test.cpp, against a naive wrap, and tests/layout_shaped_test.cpp.
+// Guarded by tests/layout/layout_test.cpp, against a naive wrap, and
+// tests/fonts/shaped_layout_test.cpp.
 
 #include "arvik/layout.hpp"
 
 #include <algorithm>
 #include <cmath>
 
+#include "../base/failure.hpp"
 #include "text_shape.hpp"
 
 namespace arvik {
 namespace {
 
+using base::failure;
 using layout::TextShape;
-
-tl::unexpected<Diagnostic> failure(DiagnosticCode code, std::string message) {
-  return tl::unexpected(
-      Diagnostic{.code = code, .severity = Severity::error, .message = std::move(message)});
-}
 
 // What is left of the box for text.
 struct TextArea {

@@ -2,7 +2,8 @@
 // before which clusters text may be cut as it is, and only a row that begins or ends elsewhere
 // (inside a word, for want of room) has the item at its edge shaped anew.
 //
-// Guarded by tests/layout_shaped_test.cpp and the rendered pixels of tests/frames_test.cpp.
+// Guarded by tests/fonts/shaped_layout_test.cpp and the rendered pixels of
+// tests/playback/frame_test.cpp.
 
 #include "text_shape.hpp"
 

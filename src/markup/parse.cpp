@@ -12,8 +12,8 @@
 // A tag that cannot be read is shown as it stands, head and closing bracket; its content is parsed
 // as usual, so that a slip in one tag does not bring others to the screen.
 //
-// Guarded by tests/markup_test.cpp, and by the properties of random input in
-// tests/any_input_test.cpp.
+// Guarded by tests/markup/parse_test.cpp, and by the properties of random input in
+// tests/whole/promises_test.cpp.
 
 #include <algorithm>
 #include <array>

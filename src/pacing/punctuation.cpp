@@ -13,7 +13,7 @@
 // dashes, costs about as much as the grapheme pass, and finds no sentence end before a lower-case
 // letter, which dialogue is full of ("wait. what. no.").
 //
-// Guarded by tests/pacing_pauses_test.cpp.
+// Guarded by tests/pacing/pauses_test.cpp.
 
 #include "punctuation.hpp"
 

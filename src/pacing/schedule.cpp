@@ -18,7 +18,7 @@
 // Jitter moves the onsets inside a stretch, not the intervals: a random walk would drift, this
 // cannot. A shift of half an interval at most keeps neighbours in order.
 //
-// Guarded by tests/pacing_schedule_test.cpp and tests/pacing_rhythm_test.cpp.
+// Guarded by tests/pacing/schedule_test.cpp and tests/pacing/rhythm_test.cpp.
 
 #include "arvik/schedule.hpp"
 

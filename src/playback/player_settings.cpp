@@ -36,11 +36,10 @@ double characters_per_minute(double words_per_minute, double characters_per_word
 }
 
 double suggested_rate(const Schedule& sample, double characters_per_minute) {
-  const auto seconds = [](Nanoseconds time) { return std::chrono::duration<double>(time).count(); };
   const auto steps = static_cast<double>(sample.onsets.size());
   if (!(characters_per_minute > 0) || steps == 0) return min_rate;
   double left = steps / characters_per_minute * 60;
-  for (const StepPause& pause : sample.pauses) left -= seconds(pause.automatic + pause.written);
+  for (const StepPause& pause : sample.pauses) left -= in_seconds(pause.automatic + pause.written);
   return left > 0 ? std::clamp(steps / left, min_rate, max_rate) : max_rate;
 }
 

@@ -8,7 +8,8 @@
 // Steps and events are each sorted by time; a hold at time t stands between the steps that it
 // separates, so that of steps with the same onset only those before it show.
 //
-// Guarded by tests/reveal_test.cpp and tests/any_input_test.cpp, against a naive reveal.
+// Guarded by tests/playback/reveal_test.cpp and tests/whole/promises_test.cpp, against a naive
+// reveal.
 
 #include "arvik/reveal.hpp"
 

@@ -1,4 +1,4 @@
-// WebVTT's traps, each with a test in tests/timed_text_test.cpp: `-->` in the text would end the
+// WebVTT's traps, each with a test in tests/project/check_vtt.py: `-->` in the text would end the
 // cue, so `>` is always escaped; an empty row ends the cue, so it gets a no-break space; timestamps
 // must lie inside the cue and rise.
 

@@ -1,7 +1,7 @@
 // Everything that a tick brings is taken in order of time: steps, events, begins and ends of loops.
 // A moment of the line is heard when the reveal's real time has come to it.
 //
-// Guarded by tests/sound_test.cpp, against a plain model.
+// Guarded by tests/sound/typing_test.cpp, against a plain model.
 
 #include "arvik/typing_player.hpp"
 

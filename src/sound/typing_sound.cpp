@@ -1,4 +1,4 @@
-// Guarded by tests/sound_test.cpp.
+// Guarded by tests/sound/typing_test.cpp.
 
 #include "arvik/typing_sound.hpp"
 

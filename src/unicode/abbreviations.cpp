@@ -11,7 +11,7 @@
 // answer is dropped. Single capital letters are left out of the lists: pacing knows initials by
 // their form.
 //
-// Guarded by tests/unicode_language_test.cpp and the tables in tests/pacing_pauses_test.cpp.
+// Guarded by tests/unicode/language_test.cpp and the tables in tests/pacing/pauses_test.cpp.
 
 #include "abbreviations.hpp"
 

@@ -14,7 +14,7 @@ namespace arvik::unicode {
 /// ICU's bidirectional algorithm, opened once and reused.
 ///
 /// Chosen over FriBidi: both pass Unicode's tests but for a few cases in ICU 72 (rule N0 with
-/// nested isolates; tests/unicode_bidi_test.cpp counts them), ICU is here already, and its licence
+/// nested isolates; tests/unicode/bidi_test.cpp counts them), ICU is here already, and its licence
 /// lets a game link it statically without conditions.
 class BidiEngine {
  public:

@@ -11,7 +11,7 @@
 // ICU reads UTF-16 faster than UTF-8, by a factor of about 1.5 in Japanese, so what goes to it is
 // converted, once.
 //
-// Guarded by tests/unicode_language_test.cpp: GraphemeBreakTest.txt, and generated text against
+// Guarded by tests/unicode/language_test.cpp: GraphemeBreakTest.txt, and generated text against
 // ICU alone.
 
 #include "arvik/language.hpp"

@@ -121,9 +121,7 @@ Canvas make_canvas(float width, float height) {
   return std::move(*canvas);
 }
 
-std::string seconds(Nanoseconds time) {
-  return fmt::format("{:.2f} s", std::chrono::duration<double>(time).count());
-}
+std::string seconds(Nanoseconds time) { return fmt::format("{:.2f} s", in_seconds(time)); }
 
 void write_strip(const FramesOptions& options, const Scene& scene, const FontSet& fonts,
                  const std::vector<Nanoseconds>& moments) {

@@ -13,13 +13,13 @@
 namespace arvik::tool {
 namespace {
 
-enum class Format { text, json };
+enum class LayoutFormat { text, json };
 
 struct LayoutOptions {
   TextOptions text;
   BoxOptions box;
   FontOptions font;
-  Format format = Format::text;
+  LayoutFormat format = LayoutFormat::text;
 };
 
 std::string_view ink_of(const MarkedText& marked, const Steps& steps, const Row& row) {
@@ -130,7 +130,7 @@ void run(const LayoutOptions& options, ExitStatus& status) {
   if (!layout) throw Failure(input_has_errors, layout.error().message);
   report(input.name + " (as shown)", marked.text, layout->diagnostics);
   std::string shown;
-  if (options.format == Format::json) {
+  if (options.format == LayoutFormat::json) {
     shown = layout_json(marked, steps, *layout);
   } else if (pixels) {
     shown = pixel_text(marked, steps, *layout);
@@ -148,9 +148,9 @@ void add_layout_command(CLI::App& app, ExitStatus& status) {
   add_text_options(*command, options->text);
   add_box_options(*command, options->box, "cells, or pixels with --font", true);
   add_font_options(*command, options->font);
-  add_choice<Format>(*command, "--format", options->format,
-                     {{"text", Format::text}, {"json", Format::json}},
-                     "How to write it; default text");
+  add_choice<LayoutFormat>(*command, "--format", options->format,
+                           {{"text", LayoutFormat::text}, {"json", LayoutFormat::json}},
+                           "How to write it; default text");
   command->callback([options, &status] { run(*options, status); });
 }
 

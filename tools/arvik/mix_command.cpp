@@ -32,7 +32,7 @@ struct MixCommandOptions {
 };
 
 // What is said, and what it needs.
-struct Piece {
+struct MixPiece {
   std::vector<DialogueLine> lines;
   SoundSet sounds;
   Typesetter typesetter;
@@ -40,7 +40,7 @@ struct Piece {
   bool ends_with_text = false;  ///< nobody has to read it before something else comes
 };
 
-Piece read_piece(const MixCommandOptions& options, ExitStatus& status) {
+MixPiece read_piece(const MixCommandOptions& options, ExitStatus& status) {
   if (options.text.text.ends_with(".json")) {
     const PaceOptions& pace = options.pace;
     if (!options.typing.empty() || !pace.file.empty() || !pace.rate.empty() || pace.unit ||
@@ -168,7 +168,7 @@ void print_summary(const MixCommandOptions& options, const Performance& heard,
 // With a bar that counts seconds of the mix.
 tl::expected<MixResult, Diagnostic> write(const MixCommandOptions& options,
                                           const Performance& heard, const MixOptions& mixing) {
-  const double seconds = std::ceil(std::chrono::duration<double>(heard.length).count());
+  const double seconds = std::ceil(in_seconds(heard.length));
   ProgressBar bar(static_cast<std::size_t>(seconds));
   return write_mix(options.output, heard.cues, heard.length, mixing,
                    options.as_float ? WavFormat::float32 : WavFormat::int16,
@@ -176,7 +176,7 @@ tl::expected<MixResult, Diagnostic> write(const MixCommandOptions& options,
 }
 
 void run(const MixCommandOptions& options, ExitStatus& status) {
-  Piece piece = read_piece(options, status);
+  MixPiece piece = read_piece(options, status);
   if (options.seed) {
     for (TypingSound& sound : piece.sounds.sounds) sound.seed = *options.seed;
   }

@@ -34,7 +34,7 @@ struct Press {
   Nanoseconds end{};
 };
 
-Nanoseconds read_time(const std::string& option, std::string_view word) {
+Nanoseconds read_option_time(const std::string& option, std::string_view word) {
   const auto time = parse_time(word);
   if (!time) throw Failure(wrong_usage, option + ": " + time.error());
   return *time;
@@ -45,7 +45,7 @@ std::vector<Nanoseconds> read_frames(std::string_view words) {
   std::vector<Nanoseconds> frames;
   while (!words.empty()) {
     const std::size_t comma = std::min(words.find(','), words.size());
-    frames.push_back(read_time("--frame", words.substr(0, comma)));
+    frames.push_back(read_option_time("--frame", words.substr(0, comma)));
     words.remove_prefix(std::min(comma + 1, words.size()));
     if (frames.back() <= Nanoseconds::zero())
       throw Failure(wrong_usage, "--frame needs more than 0");
@@ -57,7 +57,7 @@ std::vector<Nanoseconds> read_frames(std::string_view words) {
 std::vector<Press> read_presses(const PlayOptions& options, Nanoseconds frame) {
   std::vector<Press> presses;
   for (const std::string& word : options.presses) {
-    const Nanoseconds begin = read_time("--press", word);
+    const Nanoseconds begin = read_option_time("--press", word);
     presses.push_back({begin, begin + frame});
   }
   for (const std::string& word : options.held) {
@@ -66,20 +66,16 @@ std::vector<Press> read_presses(const PlayOptions& options, Nanoseconds frame) {
       throw Failure(wrong_usage, "--hold-button: " + quoted_word(word) +
                                      " is not of the form FROM..TO, like 2s..3.5s");
     }
-    presses.push_back({read_time("--hold-button", std::string_view(word).substr(0, dots)),
-                       read_time("--hold-button", std::string_view(word).substr(dots + 2))});
+    presses.push_back({read_option_time("--hold-button", std::string_view(word).substr(0, dots)),
+                       read_option_time("--hold-button", std::string_view(word).substr(dots + 2))});
   }
   std::sort(presses.begin(), presses.end(),
             [](const Press& a, const Press& b) { return a.begin < b.begin; });
   return presses;
 }
 
-std::int64_t microseconds(Nanoseconds time) {
-  return std::chrono::round<std::chrono::microseconds>(time).count();
-}
-
 std::string json_of(const ConversationEvent& event, const std::vector<DialogueLine>& lines) {
-  ordered_json json = {{"time_us", microseconds(event.time)}};
+  ordered_json json = {{"time_us", in_microseconds(event.time)}};
   json["event"] = event.event ? std::string(event_kind_name(event.event->kind))
                               : std::string(conversation_event_name(event.kind));
   if (event.line < lines.size()) {

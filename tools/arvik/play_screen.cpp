@@ -24,7 +24,7 @@ namespace {
 
 using Clock = std::chrono::steady_clock;
 
-constexpr std::chrono::milliseconds frame{16};
+constexpr std::chrono::milliseconds screen_frame{16};
 constexpr std::chrono::milliseconds repeat{120};  // longer than between two repeats of a key
 constexpr int escape = 27;
 constexpr short name_pair = 1;
@@ -109,7 +109,7 @@ class Screen {
       if (watch_.changed()) read_again();
       playing = playing && talk_.state() != ConversationState::closed;
       draw();
-      std::this_thread::sleep_for(frame);
+      std::this_thread::sleep_for(screen_frame);
     }
   }
 

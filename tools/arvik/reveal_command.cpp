@@ -21,7 +21,7 @@ namespace {
 
 using Clock = std::chrono::steady_clock;
 
-constexpr std::chrono::milliseconds frame{8};
+constexpr std::chrono::milliseconds reveal_frame{8};
 constexpr double slowest_factor = 0.05;
 constexpr double fastest_factor = 100;
 // What + and - go through, in thousandths.
@@ -91,7 +91,8 @@ void write_plain(const PreparedLine& line, std::int32_t speed, bool no_wait) {
       }
     }
     if (progress.first_step != progress.end_step) std::fflush(stdout);
-    if (!no_wait && reveal.state() != RevealState::finished) std::this_thread::sleep_for(frame);
+    if (!no_wait && reveal.state() != RevealState::finished)
+      std::this_thread::sleep_for(reveal_frame);
   }
   std::fputc('\n', stdout);
 }
@@ -146,7 +147,7 @@ class Player {
       terminal_.flush();
       over = reveal_.state() == RevealState::finished && watch == nullptr;
       if (over) break;
-      if (const auto key = terminal_.wait_for_key(frame); key && !press(*key)) {
+      if (const auto key = terminal_.wait_for_key(reveal_frame); key && !press(*key)) {
         ending = again_ ? Ending::changed : Ending::left;
         over = true;
       }
@@ -278,14 +279,11 @@ class Player {
   // Where the reveal is, in the row below the text and an empty one.
   void show_status() {
     if (!status_row_) return;
-    const auto seconds = [](Nanoseconds time) {
-      return std::chrono::duration<double>(time).count();
-    };
-    const double now = seconds(reveal_.position());
+    const double now = in_seconds(reveal_.position());
     const std::uint32_t shown = reveal_.shown_steps();
     std::string status =
         fmt::format("{}   {:.2f} of {:.2f} s   {} of {} characters", speed_text(), now,
-                    seconds(line_.schedule.duration), shown, line_.steps.size());
+                    in_seconds(line_.schedule.duration), shown, line_.steps.size());
     constexpr double long_enough = 0.2;  // to speak of a rate
     if (now > long_enough) status += fmt::format("   {:.1f} a second", shown / now);
     status.resize(std::min(status.size(), static_cast<std::size_t>(Terminal::width() - 1)));
@@ -319,19 +317,19 @@ class Player {
 };
 
 // A line, and its sounds if there are any and `live`.
-struct Piece {
+struct RevealPiece {
   PreparedLine line;
   std::unique_ptr<SoundSet> sounds{};  // before what plays them
   std::unique_ptr<LineSound> sound{};
 };
 
 // Reads everything anew; reports what is wrong.
-std::unique_ptr<Piece> prepare(const RevealOptions& options, Typesetter& typesetter, bool live,
-                               ExitStatus& status) {
+std::unique_ptr<RevealPiece> prepare(const RevealOptions& options, Typesetter& typesetter,
+                                     bool live, ExitStatus& status) {
   const Pace pace = read_pace(options.pace);
   typesetter.vocabulary() = read_vocabulary(options.text);
   const InputText input = read_line(options.text);
-  auto piece = std::make_unique<Piece>();
+  auto piece = std::make_unique<RevealPiece>();
   PreparedLine& line = piece->line;
   const auto prepared =
       typesetter.prepare(input.text, pace, GridFont(), make_box(options.box), line);
@@ -348,7 +346,7 @@ std::unique_ptr<Piece> prepare(const RevealOptions& options, Typesetter& typeset
   return piece;
 }
 
-void warn_if_silent(const Piece& piece) {
+void warn_if_silent(const RevealPiece& piece) {
   if (piece.sound == nullptr || piece.sound->output().is_open()) return;
   fmt::print(stderr, "arvik: warning: no sound device ({}): the line is silent\n",
              piece.sound->output().problem());

@@ -12,12 +12,12 @@
 namespace arvik::tool {
 namespace {
 
-enum class Format { unset, table, json, csv, vtt, ssml };
+enum class ScheduleFormat { unset, table, json, csv, vtt, ssml };
 
 struct ScheduleOptions {
   TextOptions text;
   PaceOptions pace;
-  Format format = Format::unset;
+  ScheduleFormat format = ScheduleFormat::unset;
   bool batch = false;
   bool ssml = false;
   RevealUnit unit = RevealUnit::step;
@@ -53,13 +53,13 @@ void run_batch(const InputText& input, const ScheduleOptions& options, Workshop&
   ProgressBar bar(isatty(STDOUT_FILENO) == 0 ? all.size() : 0);
   ScheduledLine line;
   std::size_t row = 0;
-  if (options.format == Format::vtt) write(vtt_header());
+  if (options.format == ScheduleFormat::vtt) write(vtt_header());
   for (std::size_t at = 0; at < all.size(); ++row) {
     const std::size_t end = std::min(all.find('\n', at), all.size());
     std::string_view source = all.substr(at, end - at);
     if (source.ends_with('\r')) source.remove_suffix(1);
     prepare(input, source, row, workshop, line, status);
-    if (options.format == Format::vtt) {
+    if (options.format == ScheduleFormat::vtt) {
       const std::string text =
           vtt_cue(line.marked, line.steps, line.schedule, workshop.language, cue);
       write(text);
@@ -73,12 +73,14 @@ void run_batch(const InputText& input, const ScheduleOptions& options, Workshop&
 }
 
 void run(ScheduleOptions options, ExitStatus& status) {
-  if (options.ssml && options.format != Format::unset && options.format != Format::ssml) {
+  if (options.ssml && options.format != ScheduleFormat::unset &&
+      options.format != ScheduleFormat::ssml) {
     throw Failure(wrong_usage, "--ssml is a format: leave --format out");
   }
-  if (options.ssml) options.format = Format::ssml;
-  const bool batch_format = options.format == Format::unset || options.format == Format::json ||
-                            options.format == Format::vtt;
+  if (options.ssml) options.format = ScheduleFormat::ssml;
+  const bool batch_format = options.format == ScheduleFormat::unset ||
+                            options.format == ScheduleFormat::json ||
+                            options.format == ScheduleFormat::vtt;
   if (options.batch && !batch_format) {
     throw Failure(wrong_usage, "--batch writes JSON Lines or, with --format vtt, cues");
   }
@@ -96,20 +98,20 @@ void run(ScheduleOptions options, ExitStatus& status) {
   ScheduledLine line;
   prepare(input, input.text, 0, workshop, line, status);
   switch (options.format) {
-    case Format::unset:
-    case Format::table:
+    case ScheduleFormat::unset:
+    case ScheduleFormat::table:
       write(schedule_table(line));
       break;
-    case Format::json:
+    case ScheduleFormat::json:
       write(schedule_json(line, true));
       break;
-    case Format::csv:
+    case ScheduleFormat::csv:
       write(schedule_csv(line));
       break;
-    case Format::vtt:
+    case ScheduleFormat::vtt:
       write(vtt_header() + vtt_cue(line.marked, line.steps, line.schedule, workshop.language, cue));
       break;
-    case Format::ssml:
+    case ScheduleFormat::ssml:
       write(ssml_document(line.marked, line.steps, line.schedule, workshop.language,
                           workshop.pace.rate));
       break;
@@ -127,13 +129,13 @@ void add_schedule_command(CLI::App& app, ExitStatus& status) {
       "for speech synthesisers. Holds take no time in either.");
   add_text_options(*command, options->text);
   add_pace_options(*command, options->pace);
-  add_choice<Format>(*command, "--format", options->format,
-                     {{"table", Format::table},
-                      {"json", Format::json},
-                      {"csv", Format::csv},
-                      {"vtt", Format::vtt},
-                      {"ssml", Format::ssml}},
-                     "How to write it; default table");
+  add_choice<ScheduleFormat>(*command, "--format", options->format,
+                             {{"table", ScheduleFormat::table},
+                              {"json", ScheduleFormat::json},
+                              {"csv", ScheduleFormat::csv},
+                              {"vtt", ScheduleFormat::vtt},
+                              {"ssml", ScheduleFormat::ssml}},
+                             "How to write it; default table");
   command->add_flag("--ssml", options->ssml, "The same as --format ssml");
   command->add_flag("--batch", options->batch,
                     "Every row of the input is a line of dialogue; write one JSON object a row, or "

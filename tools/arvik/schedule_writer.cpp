@@ -12,10 +12,6 @@ namespace {
 
 using nlohmann::ordered_json;
 
-std::int64_t microseconds(Nanoseconds time) {
-  return std::chrono::round<std::chrono::microseconds>(time).count();
-}
-
 std::string_view step_text(const ScheduledLine& line, std::uint32_t step) {
   return line.steps.text(line.marked.text, step);
 }
@@ -73,8 +69,6 @@ std::string shown_in_table(std::string_view text, StepKind kind) {
   }
 }
 
-double seconds(Nanoseconds time) { return std::chrono::duration<double>(time).count(); }
-
 std::string csv_field(std::string_view text) {
   if (text.find_first_of(",\"\r\n") == std::string_view::npos) return std::string(text);
   std::string quoted = "\"";
@@ -88,7 +82,7 @@ ordered_json event_json(const Event& event) {
   ordered_json json = {{"kind", event_kind_name(event.kind)}};
   if (!event.name.empty()) json["name"] = event.name;
   json["step"] = event.step;
-  json["time_us"] = microseconds(event.time);
+  json["time_us"] = in_microseconds(event.time);
   json["attributes"] = std::move(attributes);
   return json;
 }
@@ -106,18 +100,18 @@ std::string schedule_table(const ScheduledLine& line) {
         const StepPause pause = pauses.after(i);
         std::string rest;
         if (whole_pause(pause) > Nanoseconds::zero()) {
-          rest = fmt::format("{:5} ms  {}", microseconds(whole_pause(pause)) / 1000,
+          rest = fmt::format("{:5} ms  {}", in_microseconds(whole_pause(pause)) / 1000,
                              pause_reason(pause));
         }
         const std::string shown = shown_in_table(step_text(line, i), line.steps.kinds[i]);
         // fmt pads by the width that a terminal gives the text.
         const std::string row = fmt::format("{:8.3f} s {:6}  {:<10}{}",
-                                            seconds(line.schedule.onsets[i]), i, shown, rest);
+                                            in_seconds(line.schedule.onsets[i]), i, shown, rest);
         fmt::format_to(end, "{}\n", row.substr(0, row.find_last_not_of(' ') + 1));
       },
       [&](const Event& event) {
         const std::string attributes = attribute_list(event);
-        fmt::format_to(end, "{:8.3f} s      ▸  {}{}{}{}{}\n", seconds(event.time),
+        fmt::format_to(end, "{:8.3f} s      ▸  {}{}{}{}{}\n", in_seconds(event.time),
                        event_kind_name(event.kind), event.name.empty() ? "" : " ",
                        printable(event.name), attributes.empty() ? "" : " ", printable(attributes));
       });
@@ -131,9 +125,9 @@ std::string schedule_json(const ScheduledLine& line, bool indented) {
     ordered_json step = {{"text", step_text(line, i)},
                          {"begin", line.steps.begin_byte(i)},
                          {"end", line.steps.end_byte(i)},
-                         {"onset_us", microseconds(line.schedule.onsets[i])}};
+                         {"onset_us", in_microseconds(line.schedule.onsets[i])}};
     if (const StepPause pause = pauses.after(i); whole_pause(pause) > Nanoseconds::zero()) {
-      step["pause_us"] = microseconds(whole_pause(pause));
+      step["pause_us"] = in_microseconds(whole_pause(pause));
       step["pause_reason"] = pause_reason(pause);
     }
     steps.push_back(std::move(step));
@@ -142,7 +136,7 @@ std::string schedule_json(const ScheduledLine& line, bool indented) {
   for (const Event& event : line.schedule.events) events.push_back(event_json(event));
   const ordered_json json = {{"arvik_schedule", 1},
                              {"text", line.marked.text},
-                             {"duration_us", microseconds(line.schedule.duration)},
+                             {"duration_us", in_microseconds(line.schedule.duration)},
                              {"steps", std::move(steps)},
                              {"events", std::move(events)}};
   return json.dump(indented ? 2 : -1) + "\n";
@@ -159,12 +153,12 @@ std::string schedule_csv(const ScheduledLine& line) {
         const StepPause pause = pauses.after(i);
         fmt::format_to(end, "step,{},{},{},{},{},{},{},\r\n", i, csv_field(step_text(line, i)),
                        line.steps.begin_byte(i), line.steps.end_byte(i),
-                       microseconds(line.schedule.onsets[i]), microseconds(whole_pause(pause)),
-                       csv_field(pause_reason(pause)));
+                       in_microseconds(line.schedule.onsets[i]),
+                       in_microseconds(whole_pause(pause)), csv_field(pause_reason(pause)));
       },
       [&](const Event& event) {
         fmt::format_to(end, "{},{},{},,,{},,,{}\r\n", event_kind_name(event.kind), event.step,
-                       csv_field(event.name), microseconds(event.time),
+                       csv_field(event.name), in_microseconds(event.time),
                        csv_field(attribute_list(event)));
       });
   return fmt::to_string(out);
