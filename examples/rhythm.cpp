@@ -15,8 +15,7 @@ int main() {
   arvik::Typesetter typesetter(arvik::Language::open("en").value());
 
   // What the game adds to the markup. A value's text is never parsed.
-  typesetter.vocabulary().styles.push_back(
-      {.name = "dread", .change = {.italic = true, .entrance = arvik::Entrance::fade}});
+  typesetter.vocabulary().styles["dread"] = {.italic = true, .entrance = arvik::Entrance::fade};
   typesetter.vocabulary().value = [](std::string_view name) {
     return name == "keeper" ? std::optional<std::string>("Odrun [keeper]") : std::nullopt;
   };

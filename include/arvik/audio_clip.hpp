@@ -1,6 +1,7 @@
 #pragma once
 
 #include <cstddef>
+#include <cstdint>
 #include <map>
 #include <string>
 #include <string_view>
@@ -20,6 +21,12 @@ inline constexpr int max_audio_rate = 192'000;
 /// The longest clip that is read.
 inline constexpr Nanoseconds max_clip_length = std::chrono::minutes(10);
 
+/// How long so many frames last at `rate` frames per second, more than 0: the one way from frames to
+/// time. Rounded to the nearest nanosecond.
+[[nodiscard]] ARVIK_API Nanoseconds time_of_frames(std::int64_t frames, int rate);
+/// The frame at a time, 0 or later: time · rate, rounded to the nearest.
+[[nodiscard]] ARVIK_API std::int64_t frame_at(Nanoseconds time, int rate);
+
 /// A sound in memory.
 struct AudioClip {
   int rate = 48'000;             ///< frames per second
@@ -28,7 +35,9 @@ struct AudioClip {
   [[nodiscard]] std::size_t frames() const {
     return samples.size() / static_cast<std::size_t>(channels);
   }
-  [[nodiscard]] Nanoseconds length() const { return std::chrono::seconds(frames()) / rate; }
+  [[nodiscard]] Nanoseconds length() const {
+    return time_of_frames(static_cast<std::int64_t>(frames()), rate);
+  }
 };
 
 /// Reads a sound file (WAV, FLAC, Ogg, … as libsndfile knows them) and converts it to `rate`. More

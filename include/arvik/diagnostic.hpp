@@ -99,6 +99,7 @@ class ARVIK_API TextLocator {
  public:
   /// Keeps the view; the text must outlive the locator.
   explicit TextLocator(std::string_view text) : text_(text) {}
+  explicit TextLocator(std::string&&) = delete;
   struct Place {
     std::size_t row = 1;
     std::size_t column = 1;

@@ -55,6 +55,7 @@ ARVIK_API void find_scripts(std::string_view text, const Steps& steps, std::vect
 /// Moved-from objects can only be assigned to or destroyed.
 class ARVIK_API Language {
  public:
+  /// How many other languages stay open; the one that was not used for longest makes room.
   static constexpr std::size_t max_other_languages = 32;
 
   /// `tag` is a BCP 47 language tag ("en", "ja", "pt-BR"). Fails with language_unavailable when the
@@ -90,8 +91,8 @@ class ARVIK_API Language {
   void word_starts(std::string_view text, const Steps& steps, std::uint32_t first,
                    std::uint32_t end, std::vector<std::uint8_t>& out);
 
-  /// Another language, for a stretch of a line: opened when it is first asked for and kept. Answers
-  /// this one if ICU has no rules for the other, or if max_other_languages are open already.
+  /// Another language, for a stretch of a line: opened when it is first asked for and kept. Returns
+  /// this one if ICU has no rules for the other. The reference is good until the next call.
   [[nodiscard]] Language& other(std::string_view tag);
 
   /// The embedding levels of the bidirectional algorithm (UAX #9, rules P2 to I2 and L1), one a

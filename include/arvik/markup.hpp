@@ -3,6 +3,7 @@
 #include <cstddef>
 #include <cstdint>
 #include <functional>
+#include <map>
 #include <optional>
 #include <string>
 #include <string_view>
@@ -137,14 +138,12 @@ struct MarkedText {
   std::vector<Diagnostic> diagnostics{};  ///< in the order of the source; places are in the source
 };
 
-struct NamedStyle {
-  std::string name{};
-  StyleChange change{};
-};
+/// Named styles, by name.
+using NamedStyles = std::map<std::string, StyleChange, std::less<>>;
 
 /// What a game adds to the tags: the looks of `[style NAME: …]` and the texts of `[value NAME]`.
 struct Vocabulary {
-  std::vector<NamedStyle> styles{};  ///< the first of a name counts
+  NamedStyles styles{};
   /// Answers the text for a name, or nothing if there is none. Called while the line is parsed, in
   /// the order of the source. Its text is shown as it is: brackets in it are no markup.
   std::function<std::optional<std::string>(std::string_view name)> value{};
@@ -156,6 +155,9 @@ struct Vocabulary {
 ARVIK_API void parse(std::string_view source, MarkedText& out, const Vocabulary& vocabulary = {});
 [[nodiscard]] ARVIK_API MarkedText parse(std::string_view source,
                                          const Vocabulary& vocabulary = {});
+
+/// `text` as markup that shows it as it stands: its brackets doubled.
+[[nodiscard]] ARVIK_API std::string escape(std::string_view text);
 
 /// Where a tag begins, ends or stands.
 enum class EdgeKind : std::uint8_t { begin, end, point };

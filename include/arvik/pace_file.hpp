@@ -19,6 +19,8 @@
 ///     {"arvik_paces": 1, "paces": {"calm":  {"rate": "24cps"},
 ///                                  "dread": {"based_on": "calm", "rate": "x0.5"}}}
 ///
+/// or is a script, whose paces are then read and nothing else of it.
+///
 /// What is left out keeps the value of the pace that it is based on, or the default of Pace.
 namespace arvik {
 

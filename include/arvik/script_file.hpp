@@ -1,5 +1,6 @@
 #pragma once
 
+#include <cstdint>
 #include <optional>
 #include <string>
 #include <string_view>
@@ -42,25 +43,38 @@ struct ARVIK_API Script {
   std::string locale = "en";  ///< BCP 47
   std::vector<Speaker> cast{};
   std::vector<NamedPace> paces{};
-  std::vector<NamedStyle> styles{};
+  NamedStyles styles{};
   std::vector<TypingSound> sounds{};
   std::vector<NamedClip> clips{};
   Box box{};  ///< in the font's units
   std::vector<ScriptConversation> conversations{};
-  std::vector<Diagnostic> warnings{};
+  /// What is wrong with it: warnings; errors, too, where they are repaired.
+  std::vector<Diagnostic> diagnostics{};
 
-  /// Null if there is none of that id or name.
-  [[nodiscard]] const Speaker* find_speaker(std::string_view id) const;
-  [[nodiscard]] const ScriptConversation* find_conversation(std::string_view name) const;
+  /// Null if there is none of that id or name. The script must outlive what is found.
+  [[nodiscard]] const Speaker* find_speaker(std::string_view id) const&;
+  const Speaker* find_speaker(std::string_view id) && = delete;
+  [[nodiscard]] const ScriptConversation* find_conversation(std::string_view name) const&;
+  const ScriptConversation* find_conversation(std::string_view name) && = delete;
 };
 
-/// Reads a script. On failure answers every problem, warnings included, with its place in the file,
-/// its JSON pointer and, for markup, its place in the line's text: bad_json, bad_value,
+/// What becomes of a script that has errors.
+enum class ScriptErrors : std::uint8_t {
+  refuse,  ///< it is not loaded: for tools, and for games while they are made
+  /// It is loaded as far as it goes, for the players of a game: markup that cannot be read is shown
+  /// as it stands, a pace that is not there is the default, a line that is none is left out. All of
+  /// it is told in Script::diagnostics.
+  repair
+};
+
+/// Reads a script. On failure returns every problem, warnings included, with its location in the
+/// file, its JSON pointer and, for markup, its location in the line's text: bad_json, bad_value,
 /// unknown_key, unknown_speaker, unknown_portrait, unknown_pace, pace_loop, bad_pace, bad_sound,
 /// unknown_sound (where the script has sounds or clips at all), duplicate_id, and the codes of
-/// parse(). A script with warnings alone is read.
+/// parse(). A script with warnings alone is read. Text that is not JSON always fails. Time and
+/// memory are linear in the file.
 [[nodiscard]] ARVIK_API tl::expected<Script, std::vector<Diagnostic>> parse_script(
-    std::string_view json);
+    std::string_view json, ScriptErrors errors = ScriptErrors::refuse);
 
 /// A conversation's place as JSON, and back. Reading fails with bad_json or bad_value.
 [[nodiscard]] ARVIK_API std::string write_place(const ConversationPlace& place);

@@ -16,7 +16,7 @@ namespace arvik {
 
 /// Reads all styles of a file, in its order. On failure answers every problem, with its place in
 /// the text: bad_json, bad_value, unknown_key.
-[[nodiscard]] ARVIK_API tl::expected<std::vector<NamedStyle>, std::vector<Diagnostic>> parse_styles(
+[[nodiscard]] ARVIK_API tl::expected<NamedStyles, std::vector<Diagnostic>> parse_styles(
     std::string_view json);
 
 }  // namespace arvik

@@ -109,7 +109,7 @@ struct SoundLoop {
   Nanoseconds end{};
   std::uint32_t first_step = 0;
   std::uint16_t sound = 0;
-  bool ends_at_hold = false;
+  bool ends_at_hold = false;  ///< a hold lies between it and the next one
 };
 
 /// What a line sounds like: made once, like its schedule.

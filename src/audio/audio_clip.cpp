@@ -36,7 +36,44 @@ std::vector<float> with_few_channels(std::vector<float> samples, std::size_t cha
   return mono;
 }
 
+// Reads block by block, because a file's header may promise any number of frames.
+tl::expected<std::vector<float>, std::string> read_samples(SNDFILE* file, const SF_INFO& info) {
+  constexpr sf_count_t block_samples = 1 << 16;
+  const auto channels = static_cast<sf_count_t>(info.channels);
+  const sf_count_t block = std::max<sf_count_t>(block_samples / channels, 1);
+  std::vector<float> samples;
+  sf_count_t frames = 0;
+  for (;;) {
+    samples.resize(static_cast<std::size_t>((frames + block) * channels));
+    const sf_count_t read = sf_readf_float(file, samples.data() + frames * channels, block);
+    frames += std::max<sf_count_t>(read, 0);
+    if (time_of_frames(frames, info.samplerate) > max_clip_length) {
+      return tl::unexpected(std::string("longer than ten minutes"));
+    }
+    if (read < block) break;
+  }
+  if (frames < info.frames) return tl::unexpected(std::string("the file ends before its end"));
+  samples.resize(static_cast<std::size_t>(frames * channels));
+  return samples;
+}
+
 }  // namespace
+
+Nanoseconds time_of_frames(std::int64_t frames, int rate) {
+  // Whole seconds apart, so that no product overflows.
+  const std::int64_t second = Nanoseconds(std::chrono::seconds(1)).count();
+  const std::int64_t seconds = frames / rate;
+  if (seconds >= max_duration.count() / second) return max_duration;
+  const std::int64_t rest = frames % rate;
+  return Nanoseconds(seconds * second + (rest * second + rate / 2) / rate);
+}
+
+std::int64_t frame_at(Nanoseconds time, int rate) {
+  const std::int64_t second = Nanoseconds(std::chrono::seconds(1)).count();
+  const std::int64_t seconds = time.count() / second;
+  const std::int64_t rest = time.count() % second;
+  return seconds * rate + (rest * rate + second / 2) / second;
+}
 
 tl::expected<AudioClip, Diagnostic> read_clip(const std::string& path, int rate) {
   errno = 0;
@@ -52,20 +89,18 @@ tl::expected<AudioClip, Diagnostic> read_clip(const std::string& path, int rate)
   if (file == nullptr) return bad(std::string("no sound file: ") + sf_strerror(nullptr));
   if (info.frames <= 0) return bad("the file holds no sound: it has 0 frames");
   if (info.samplerate < 1 || info.channels < 1) return bad("its rate or channels make no sense");
-  const std::chrono::seconds longest =
-      std::chrono::duration_cast<std::chrono::seconds>(max_clip_length);
-  if (info.frames / info.samplerate >= longest.count()) return bad("longer than ten minutes");
-  std::vector<float> samples(static_cast<std::size_t>(info.frames) *
-                             static_cast<std::size_t>(info.channels));
-  if (sf_readf_float(file.get(), samples.data(), info.frames) < info.frames) {
-    return bad("the file ends before its end");
+  const double ratio = static_cast<double>(rate) / info.samplerate;
+  if (!audio::can_resample(ratio)) {
+    return bad("its rate of " + std::to_string(info.samplerate) + " Hz cannot be converted");
   }
+  auto read = read_samples(file.get(), info);
+  if (!read) return bad(read.error());
+  std::vector<float> samples = std::move(*read);
   if (!std::all_of(samples.begin(), samples.end(), [](float s) { return std::isfinite(s); })) {
     return bad("it holds samples that are no numbers");
   }
   AudioClip clip{.rate = rate, .channels = info.channels == 2 ? 2 : 1};
   samples = with_few_channels(std::move(samples), static_cast<std::size_t>(info.channels));
-  const double ratio = static_cast<double>(rate) / info.samplerate;
   if (info.samplerate == rate) {
     clip.samples = std::move(samples);
     return clip;

@@ -26,14 +26,6 @@ constexpr Nanoseconds volume_fade = std::chrono::milliseconds(20);
 constexpr float release_seconds = 0.1F;  // in which the limiter's gain comes two thirds of its way
 constexpr std::size_t block_frames = 4096;
 
-std::int64_t frames_of(Nanoseconds time, int rate) {
-  // Whole seconds apart, so that no product overflows.
-  const auto second = std::chrono::nanoseconds(std::chrono::seconds(1)).count();
-  const std::int64_t seconds = time.count() / second;
-  const std::int64_t rest = time.count() % second;
-  return seconds * rate + (rest * rate + second / 2) / second;
-}
-
 float gain_of(float decibels) { return std::pow(10.0F, decibels / 20); }
 
 // How loud on either side; 1 and 1 in the middle.
@@ -115,13 +107,13 @@ struct Playing {
 }  // namespace
 
 std::optional<Cue> make_cue(const SoundEvent& event, ClipBank& bank, const MixOptions& options) {
-  Cue cue{.frame = frames_of(event.time, options.rate),
+  Cue cue{.frame = frame_at(event.time, options.rate),
           .kind = event.kind,
           .channel = event.channel,
           .sound = event.sound,
           .gain = event.gain,
           .pan = event.pan,
-          .fade = frames_of(event.fade, options.rate)};
+          .fade = frame_at(event.fade, options.rate)};
   if (!begins_clip(event.kind)) return cue;
   cue.clip = bank.find(event.name, event.pitch);
   if (cue.clip == nullptr || cue.clip->rate != options.rate) return std::nullopt;
@@ -168,12 +160,12 @@ struct Mixer::Impl {
     if (options.channels == 2) now.sides = sides_of(cue.pan);
     now.gain.level = gain_of(cue.gain);
     if (now.part != Part::loop) {
-      const auto fade = static_cast<std::size_t>(frames_of(end_fade, options.rate));
+      const auto fade = static_cast<std::size_t>(frame_at(end_fade, options.rate));
       now.end_fade = std::clamp<std::size_t>(now.frames / 4, 1, fade);
     }
     if (now.part == Part::loop || now.part == Part::voice) {
       const float full = std::exchange(now.gain.level, 0.0F);
-      now.gain.to(full, frames_of(fade_in, options.rate));
+      now.gain.to(full, frame_at(fade_in, options.rate));
     }
   }
 
@@ -305,7 +297,7 @@ void Mixer::set_volume(double decibels) {
   const bool is_silence = !(decibels >= min_decibels);  // NaN, too
   const double bounded = std::min(decibels, max_decibels);
   impl_->volume.to(is_silence ? 0.0F : gain_of(static_cast<float>(bounded)),
-                   frames_of(volume_fade, impl_->options.rate));
+                   frame_at(volume_fade, impl_->options.rate));
 }
 
 namespace {
@@ -317,8 +309,8 @@ std::int64_t render_all(Mixer& mixer, std::span<const Cue> cues, Nanoseconds len
                         const std::function<void(double)>& progress) {
   mixer.restart();
   for (const Cue& cue : cues) mixer.add(cue);
-  const std::int64_t tail = frames_of(mix_tail, options.rate);
-  std::int64_t least = frames_of(length, options.rate);
+  const std::int64_t tail = frame_at(mix_tail, options.rate);
+  std::int64_t least = frame_at(length, options.rate);
   if (!cues.empty()) least = std::max(least, cues.back().frame);
   const auto sides = static_cast<std::size_t>(std::clamp(options.channels, 1, 2));
   std::vector<float> block(block_frames * sides);

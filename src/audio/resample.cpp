@@ -10,6 +10,8 @@ namespace {
 constexpr double max_ratio = 256;  // libsamplerate's own limit
 }
 
+bool can_resample(double ratio) { return ratio >= 1 / max_ratio && ratio <= max_ratio; }
+
 tl::expected<std::vector<float>, std::string> resample(std::span<const float> in,
                                                        std::size_t channels, double ratio) {
   ratio = std::clamp(ratio, 1 / max_ratio, max_ratio);

@@ -27,6 +27,10 @@ namespace {
 using base::failure;
 using layout::TextShape;
 
+// Sizes are floats, and so n times a height may come out above the height of a box that was made for n
+// rows. Sums may exceed the box by this factor: far less than can be seen, more than rounding makes.
+constexpr double rounding = 1 + 1e-6;
+
 // What is left of the box for text.
 struct TextArea {
   float left = 0, top = 0, width = 0, height = 0;
@@ -61,8 +65,8 @@ class Paginator {
         shape_(shape),
         breaks_(breaks),
         box_(box),
-        area_(area),
-        width_(width) {
+        width_(width * rounding),
+        room_(static_cast<double>(area.height) * rounding) {
     rows_.reserve(8);
     for (const Point& point : marked.points) {
       if (std::holds_alternative<tag::PageEnd>(point.what)) page_ends_.push_back(point.at);
@@ -94,12 +98,12 @@ class Paginator {
   [[nodiscard]] const std::vector<std::uint32_t>& too_wide() const { return too_wide_; }
   /// How many rows of a page fit into the box.
   [[nodiscard]] std::uint32_t fitting_rows(const Page& page) const {
-    float height = 0;
+    double height = 0;
     std::uint32_t count = 0;
     for (std::uint32_t r = page.first_row; r < page.end_row; ++r, ++count) {
-      height += rows_[r].height + (count > 0 ? box_.row_spacing : 0);
+      height += static_cast<double>(rows_[r].height) + (count > 0 ? row_spacing() : 0);
       const bool too_many = box_.max_rows > 0 && count >= box_.max_rows;
-      if (height > area_.height || too_many) break;
+      if (height > room_ || too_many) break;
     }
     return count;
   }
@@ -130,11 +134,13 @@ class Paginator {
   [[nodiscard]] bool fits(const Row& row) const {
     const auto count = static_cast<std::uint32_t>(rows_.size()) - pages_.back().first_row;
     if (box_.max_rows > 0 && count >= box_.max_rows) return false;
-    return page_height_ + box_.row_spacing + row.height <= area_.height;
+    return page_height_ + row_spacing() + static_cast<double>(row.height) <= room_;
   }
 
+  [[nodiscard]] double row_spacing() const { return static_cast<double>(box_.row_spacing); }
+
   void add(const Row& row) {
-    page_height_ += row.height + (page_is_empty() ? 0 : box_.row_spacing);
+    page_height_ += static_cast<double>(row.height) + (page_is_empty() ? 0 : row_spacing());
     rows_.push_back(row);
     rows_.back().page = static_cast<std::uint32_t>(pages_.size()) - 1;
   }
@@ -231,8 +237,11 @@ class Paginator {
 
   Cut break_word(std::uint32_t first, const Cut& now) {
     const std::size_t begin = steps_.begin_byte(first);
-    if (broken_end_ != first) broken_.push_back({begin, steps_.extents[now.step].bytes});
-    broken_end_ = now.step;
+    const std::size_t end = steps_.extents[now.step].bytes;
+    // The same word again: its next row, or this row once more because the page was full.
+    const bool is_told = !broken_.empty() && begin <= broken_end_;
+    if (!is_told) broken_.push_back({begin, end});
+    broken_end_ = std::max(broken_end_, end);
     return now;
   }
 
@@ -257,15 +266,15 @@ class Paginator {
   const TextShape& shape_;
   const std::vector<RowBreak>& breaks_;
   const Box& box_;
-  const TextArea& area_;
   double width_;
+  double room_;  // of a page, from top to bottom
   std::vector<std::size_t> page_ends_;  // bytes
   std::vector<Row> rows_;
   std::vector<Page> pages_;
-  float page_height_ = 0;
+  double page_height_ = 0;
   std::vector<TextRange> broken_;
+  std::size_t broken_end_ = 0;  // of the last broken word, as far as it has been broken
   std::vector<std::uint32_t> too_wide_;
-  std::uint32_t broken_end_ = 0xFFFFFFFF;
 };
 
 // `[keep: …]`: no row end inside.

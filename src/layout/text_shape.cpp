@@ -259,14 +259,11 @@ TextShape::RowMetrics TextShape::row_metrics(std::uint32_t first, std::uint32_t 
     result.ascent = std::max(result.ascent, metrics.ascent);
     result.height = result.ascent + descent;
   };
-  if (!has_glyphs()) {
-    take(font_.metrics(scale_, 0));
-    return result;
-  }
   auto run = std::partition_point(out_.styles.begin(), out_.styles.end(),
                                   [&](const StyleRun& r) { return r.end_step <= first; });
   // Every row has room for every face of the line, so that rows stand evenly whatever is in them.
   const auto take_size = [&](float size) {
+    if (!has_glyphs()) take(font_.metrics(size * scale_, 0));
     for (const std::uint16_t face : faces_) take(font_.metrics(size * scale_, face));
   };
   if (run == out_.styles.end() || first == end) take_size(1);

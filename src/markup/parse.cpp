@@ -17,6 +17,8 @@
 
 #include <algorithm>
 #include <array>
+#include <deque>
+#include <functional>
 
 #include "../unicode/characters.hpp"
 #include "arvik/markup.hpp"
@@ -151,7 +153,13 @@ class Parser {
       at_ = begin + 1;
       return;
     }
-    TagHead head = cut_head(source_.substr(begin + 1, end - begin - 1));
+    std::string_view words = source_.substr(begin + 1, end - begin - 1);
+    if (!unicode::is_valid(words)) {
+      report(DiagnosticCode::invalid_utf8, {begin, end},
+             "this tag is not UTF-8; its wrong bytes are read as U+FFFD");
+      words = repaired_heads_.emplace_back(unicode::repaired(words));
+    }
+    TagHead head = cut_head(words);
     head.is_span = source_[end] == ':';
     ++end;
     if (head.is_span && end < source_.size() && source_[end] == ' ') ++end;
@@ -181,7 +189,9 @@ class Parser {
     auto instruction = markup::read_tag(head, vocabulary_);
     bool known = instruction.has_value();
     if (!known) {
-      report_tag(instruction.error());
+      report_tag(instruction.error(), source);
+    } else if (auto* value = std::get_if<tag::Value>(&*instruction)) {
+      cut_value(*value, source);
     } else if (head.is_span && open_.size() >= max_nesting) {
       report(DiagnosticCode::too_deep, {source.begin, source.begin + 1},
              "more than " + std::to_string(max_nesting) + " spans inside each other");
@@ -242,26 +252,24 @@ class Parser {
 
   // Text of the game, which may be longer than anything and in any bytes.
   void append_value(std::string_view text, TextRange tag) {
-    const std::size_t room = max_text_bytes - std::min(out_.text.size(), max_text_bytes);
-    const std::string_view read = cut_at_character(text, room);
-    if (read.size() < text.size()) {
-      report(DiagnosticCode::text_too_long, tag, "this value makes the text longer than 16 MiB");
+    if (unicode::is_valid(text)) {
+      out_.text += text;
+      return;
     }
-    bool wrong = false;
-    for (std::size_t at = 0; at < read.size();) {
-      const std::size_t good = unicode::valid_run(read, at);
-      out_.text.append(read, at, good);
-      at += good;
-      if (at == read.size()) break;
-      const auto bytes = unicode::decode(read, at);
-      unicode::append(out_.text, bytes.code_point);
-      at += bytes.size;
-      wrong = true;
-    }
-    if (wrong) {
-      report(DiagnosticCode::invalid_utf8, tag,
-             "this value is not UTF-8; its wrong bytes are shown as U+FFFD");
-    }
+    out_.text += unicode::repaired(text);
+    report(DiagnosticCode::invalid_utf8, tag,
+           "this value is not UTF-8; its wrong bytes are shown as U+FFFD");
+  }
+
+  // All values of a text together stay within the limit of a text; what goes beyond it is cut off
+  // before it is kept anywhere.
+  void cut_value(tag::Value& value, TextRange tag) {
+    const std::size_t room = max_text_bytes - source_.size() - value_bytes_;
+    const std::string_view read = cut_at_character(value.text, room);
+    value_bytes_ += read.size();
+    if (read.size() == value.text.size()) return;
+    std::string(read).swap(value.text);  // anything else would keep the memory
+    report(DiagnosticCode::text_too_long, tag, "this value makes the text longer than 16 MiB");
   }
 
   void append_repaired(TextRange range) {
@@ -280,9 +288,15 @@ class Parser {
     }
   }
 
-  void report_tag(const markup::TagProblem& problem) {
-    const auto begin = static_cast<std::size_t>(problem.where.data() - source_.data());
-    report(problem.code, {begin, begin + problem.where.size()}, problem.message, problem.hint);
+  // A head that had to be repaired is no part of the source: then the whole tag is meant.
+  void report_tag(const markup::TagProblem& problem, TextRange tag) {
+    const std::less<> before;
+    const char* end = source_.data() + source_.size();
+    if (!before(problem.where.data(), source_.data()) && !before(end, problem.where.data())) {
+      tag.begin = static_cast<std::size_t>(problem.where.data() - source_.data());
+      tag.end = tag.begin + problem.where.size();
+    }
+    report(problem.code, tag, problem.message, problem.hint);
   }
 
   void report(DiagnosticCode code, TextRange range, std::string message, std::string hint = {}) {
@@ -313,6 +327,8 @@ class Parser {
   std::size_t next_close_ = 0;
   std::vector<Piece> pieces_;
   std::vector<OpenSpan> open_;
+  std::deque<std::string> repaired_heads_;
+  std::size_t value_bytes_ = 0;  // of all values so far
 };
 
 }  // namespace
@@ -339,6 +355,16 @@ MarkedText parse(std::string_view source, const Vocabulary& vocabulary) {
   MarkedText marked;
   parse(source, marked, vocabulary);
   return marked;
+}
+
+std::string escape(std::string_view text) {
+  std::string markup;
+  markup.reserve(text.size());
+  for (const char c : text) {
+    if (c == '[' || c == ']') markup += c;
+    markup += c;
+  }
+  return markup;
 }
 
 EdgeWalker::EdgeWalker(const MarkedText& marked) : marked_(&marked) { find_next(); }

@@ -143,14 +143,18 @@ Result read_lang(const Words& words, const Vocabulary&) {
   return tag::Lang{std::string(words[0])};
 }
 
+// Beyond so many, looking for the nearest at every slip would take longer than reading the text.
+constexpr std::size_t most_names_to_guess_from = 1000;
+
 Result read_style(const Words& words, const Vocabulary& vocabulary) {
+  const auto found = vocabulary.styles.find(words[0]);
+  if (found != vocabulary.styles.end()) return tag::Style{found->first, found->second};
   std::vector<std::string_view> names;
-  for (const NamedStyle& style : vocabulary.styles) {
-    if (style.name == words[0]) return tag::Style{style.name, style.change};
-    names.push_back(style.name);
+  if (vocabulary.styles.size() <= most_names_to_guess_from) {
+    for (const auto& [name, _] : vocabulary.styles) names.push_back(name);
   }
   return tl::unexpected(TagProblem{DiagnosticCode::unknown_style,
-                                   names.empty() ? "no named styles are given here"
+                                   vocabulary.styles.empty() ? "no named styles are given here"
                                                  : "no style is named " + quoted_word(words[0]),
                                    words[0], std::string(nearest_name(words[0], names))});
 }

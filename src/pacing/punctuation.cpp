@@ -111,7 +111,9 @@ class PauseFinder {
   }
 
   void put(std::uint32_t step, const Rest& rest) {
-    if (rest.time > Nanoseconds::zero()) out_.push_back({step, rest.time, {}, rest.reason});
+    if (rest.time <= Nanoseconds::zero()) return;
+    out_.push_back({step, rest.time, {}, rest.reason});
+    if (rest.reason != PauseReason::space) behind_last_rest_ = step + 1;
   }
 
   void take(Rest& rest, PauseReason reason) const { take(rest, pause_time(pace_, reason), reason); }
@@ -282,10 +284,7 @@ class PauseFinder {
   [[nodiscard]] bool stands_behind_rest(std::uint32_t i) const {
     const bool behind_blank = kind_before(i) == StepKind::blank;
     while (i > 0 && kind_before(i) == StepKind::blank) --i;
-    const auto rest = std::find_if(out_.rbegin(), out_.rend(), [](const StepPause& pause) {
-      return pause.reason != PauseReason::space;
-    });
-    return behind_blank && rest != out_.rend() && rest->step + 1 == i;
+    return behind_blank && i > 0 && behind_last_rest_ == i;
   }
 
   [[nodiscard]] bool begins_row(std::uint32_t i) const {
@@ -452,6 +451,7 @@ class PauseFinder {
   const std::vector<LanguageRun>& others_;
   const Pace& pace_;
   std::vector<StepPause>& out_;
+  std::uint32_t behind_last_rest_ = 0;  // the step behind the last pause that no blank asked for
 };
 
 }  // namespace

@@ -69,8 +69,7 @@ class Scheduler {
     out_.pauses.clear();
     ink_end_ = end_of_ink();
     for (std::uint32_t i = 0; i < size;) {
-      take_edges(i, steps_.begin_byte(i));
-      turn_page(i);
+      page_begins_at(i) ? take_edges_around_page(i) : take_edges(i, steps_.begin_byte(i));
       pass_automatic_pause();
       last_ = end_of_stretch(i) - 1;
       plain_&& unit() == RevealUnit::step ? show_steps(i, last_) : show_units(i, last_);
@@ -79,7 +78,6 @@ class Scheduler {
     }
     take_edges(size, material_.marked.text.size());
     out_.duration = clock_.now();
-    step_ = size;
     add_event(EventKind::finish);
   }
 
@@ -100,18 +98,29 @@ class Scheduler {
     event.name = name;
   }
 
-  void turn_page(std::uint32_t step) {
+  [[nodiscard]] bool page_begins_at(std::uint32_t step) const {
     const auto& pages = material_.starts.pages;
-    if (next_page_ >= pages.size() || pages[next_page_] != step) return;
+    return next_page_ < pages.size() && pages[next_page_] == step;
+  }
+
+  void turn_page() {
     ++next_page_;
     pending_ = false;
     pay();
-    step_ = step;
-    const auto& events = out_.events;
-    const bool held =
-        !events.empty() && events.back().kind == EventKind::hold && events.back().step == step;
-    if (!held) add_event(EventKind::hold);
+    if (!is_held()) add_event(EventKind::hold);
     add_event(EventKind::page);
+  }
+
+  // Whether the writer's hold stands at this page's end, with nothing but blanks, row ends, marks or
+  // sounds behind it: then that hold is the page's.
+  [[nodiscard]] bool is_held() const {
+    std::uint32_t first = step_;
+    while (first > 0 && !has_ink(steps_.kinds[first - 1])) --first;
+    for (auto event = out_.events.rbegin(); event != out_.events.rend(); ++event) {
+      if (event->step < first || event->kind == EventKind::page) return false;
+      if (event->kind == EventKind::hold) return true;
+    }
+    return false;
   }
 
   // From `first` to before the answer nothing stands between the steps but their intervals.
@@ -254,12 +263,39 @@ class Scheduler {
   }
 
   void take_edges(std::uint32_t step, std::size_t until) {
-    while (edges_.has_edge_until(until)) {
-      const Edge edge = edges_.take();
-      step_ = step;
-      edge_ = edge;
-      std::visit([this](const auto& tag) { apply(tag); }, *edge.what);
+    step_ = step;
+    while (edges_.has_edge_until(until)) take_edge();
+  }
+
+  void take_edge() {
+    edge_ = edges_.take();
+    std::visit([this](const auto& tag) { apply(tag); }, *edge_.what);
+  }
+
+  // Where a page begins, the page turns at the last `[hold]` or `[page]` that stands there; without
+  // one, behind the spans that end and the pauses. What follows belongs to the new page.
+  void take_edges_around_page(std::uint32_t step) {
+    step_ = step;
+    const std::size_t until = steps_.begin_byte(step);
+    const auto turns = [](const Edge& edge) {
+      return std::holds_alternative<tag::Hold>(*edge.what) ||
+             std::holds_alternative<tag::PageEnd>(*edge.what);
+    };
+    const auto ends = [](const Edge& edge) {
+      return edge.kind == EdgeKind::end || std::holds_alternative<tag::Pause>(*edge.what);
+    };
+    std::size_t before = 0;  // edges that belong to the old page
+    std::size_t count = 0;
+    bool only_ends = true;
+    for (EdgeWalker ahead = edges_; ahead.has_edge_until(until);) {
+      const Edge edge = ahead.take();
+      ++count;
+      only_ends = only_ends && ends(edge);
+      if (only_ends || turns(edge)) before = count;
     }
+    for (std::size_t i = 0; i < before; ++i) take_edge();
+    turn_page();
+    while (edges_.has_edge_until(until)) take_edge();
   }
 
   [[nodiscard]] bool begins() const { return edge_.kind == EdgeKind::begin; }

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <array>
+#include <map>
 
 #include "arvik/language.hpp"
 #include "fields.hpp"
@@ -10,8 +11,6 @@
 namespace arvik {
 namespace script {
 namespace {
-
-using nlohmann::ordered_json;
 
 struct PauseKey {
   std::string_view key;
@@ -44,27 +43,26 @@ const typename Table::value_type* find_key(const Table& table, const std::string
 // Reads the values of one pace into what it is based on.
 class PaceReader {
  public:
-  PaceReader(const ordered_json& json, std::string pointer, Problems& problems, Pace& pace)
-      : json_(json), pointer_(std::move(pointer)), problems_(problems), pace_(pace) {}
+  PaceReader(const JsonValue& json, Problems& problems, Pace& pace)
+      : json_(json), problems_(problems), pace_(pace) {}
 
   // `more_keys` are those that the caller reads.
   void run(const std::vector<std::string_view>& more_keys) {
     const std::size_t before = problems_.list().size();
-    for (const auto& [key, value] : json_.items()) {
+    json_.each([&](const JsonValue& member) {
+      const std::string key = member.key();
       if (std::find(more_keys.begin(), more_keys.end(), key) == more_keys.end()) {
-        read(key, value, more_keys);
+        read(key, member, more_keys);
       }
-    }
+    });
     if (problems_.list().size() > before) return;
     if (const auto problem = find_problem(pace_)) {
-      problems_.add(pointer_, problem->code, problem->message);
+      problems_.add(json_, problem->code, problem->message);
     }
   }
 
  private:
-  [[nodiscard]] std::string at(std::string_view key) const { return pointer_to(pointer_, key); }
-
-  void read(const std::string& key, const ordered_json& value,
+  void read(const std::string& key, const JsonValue& value,
             const std::vector<std::string_view>& more_keys) {
     if (const auto* pause = find_key(pause_keys, key)) {
       read_time(key, value, [&](Nanoseconds time) { pace_.*(pause->member) = time; });
@@ -77,14 +75,14 @@ class PaceReader {
     } else if (key == "rate") {
       read_rate(value);
     } else if (key == "unit") {
-      read_word<RevealUnit>(value, at(key), key, pace_.unit,
+      read_word<RevealUnit>(value, key, pace_.unit,
                             {{"step", RevealUnit::step},
                              {"word", RevealUnit::word},
                              {"row", RevealUnit::row},
                              {"line", RevealUnit::line}},
                             problems_);
     } else if (key == "fit_pauses") {
-      read_word<FitPauses>(value, at(key), key, pace_.fit_pauses,
+      read_word<FitPauses>(value, key, pace_.fit_pauses,
                            {{"scale", FitPauses::scale}, {"keep", FitPauses::keep}}, problems_);
     } else if (key == "jitter") {
       read_jitter(value);
@@ -99,97 +97,94 @@ class PaceReader {
       for (const PauseKey& entry : pause_keys) known.push_back(entry.key);
       for (const DurationKey& entry : duration_keys) known.push_back(entry.key);
       known.insert(known.end(), more_keys.begin(), more_keys.end());
-      problems_.unknown_key(at(key), key, "a pace", known);
+      problems_.unknown_key(value, "a pace", known);
     }
   }
 
   template <typename Set>
-  void read_time(const std::string& key, const ordered_json& value, Set set) {
+  void read_time(const std::string& key, const JsonValue& value, Set set) {
     if (!value.is_string()) {
-      problems_.bad_value(at(key), key + " must be a string with a unit, like \"240ms\"");
+      problems_.bad_value(value, key + " must be a string with a unit, like \"240ms\"");
       return;
     }
-    const auto time = parse_time(value.get_ref<const std::string&>());
+    const auto time = parse_time(value.text());
     if (time) {
       set(*time);
     } else {
-      problems_.bad_value(at(key), time.error());
+      problems_.bad_value(value, time.error());
     }
   }
 
-  void read_rate(const ordered_json& value) {
+  void read_rate(const JsonValue& value) {
     if (!value.is_string()) {
-      problems_.bad_value(at("rate"), "rate must be a string with a unit, like \"30cps\"");
+      problems_.bad_value(value, "rate must be a string with a unit, like \"30cps\"");
       return;
     }
-    const auto change = parse_rate_change(value.get_ref<const std::string&>());
+    const auto change = parse_rate_change(value.text());
     if (change) {
       pace_.rate = change->relative ? pace_.rate * change->value : change->value;
     } else {
-      problems_.bad_value(at("rate"), change.error());
+      problems_.bad_value(value, change.error());
     }
   }
 
-  void read_jitter(const ordered_json& value) {
-    const auto percent =
-        parse_percent(value.is_string() ? value.get_ref<const std::string&>() : std::string());
+  void read_jitter(const JsonValue& value) {
+    const auto percent = parse_percent(value.text());
     if (percent && *percent <= 100) {
       pace_.jitter = *percent / 100;
     } else {
-      problems_.bad_value(at("jitter"), "jitter must be a string from \"0%\" to \"100%\"");
+      problems_.bad_value(value, "jitter must be a string from \"0%\" to \"100%\"");
     }
   }
 
-  void read_seed(const ordered_json& value) {
-    if (value.is_number_unsigned()) {
-      pace_.seed = value.get<std::uint64_t>();
+  void read_seed(const JsonValue& value) {
+    if (const auto seed = value.whole()) {
+      pace_.seed = *seed;
     } else {
-      problems_.bad_value(at("seed"), "seed must be a whole number, 0 or more");
+      problems_.bad_value(value, "seed must be a whole number, 0 or more");
     }
   }
 
-  void read_characters(const ordered_json& value) {
+  void read_characters(const JsonValue& value) {
     if (!value.is_object()) {
-      problems_.bad_value(at("characters"),
+      problems_.bad_value(value,
                           "characters must be an object: characters with times, like "
                           "{\"♪\": \"300ms\"}");
       return;
     }
     auto language = Language::open("en");
-    for (const auto& [character, time] : value.items()) {
-      const std::string pointer = pointer_to(at("characters"), character);
+    value.each([&](const JsonValue& time) {
+      const std::string character = time.key();
       if (!language || language->segment(character).size() != 1) {
-        problems_.bad_value(pointer, quoted_word(character) + " is not one character");
+        problems_.bad_value(time, quoted_word(character) + " is not one character");
       } else if (!time.is_string()) {
-        problems_.bad_value(pointer, "a pause must be a string with a unit, like \"240ms\"");
-      } else if (const auto pause = parse_time(time.get_ref<const std::string&>()); !pause) {
-        problems_.bad_value(pointer, pause.error());
+        problems_.bad_value(time, "a pause must be a string with a unit, like \"240ms\"");
+      } else if (const auto pause = parse_time(time.text()); !pause) {
+        problems_.bad_value(time, pause.error());
       } else {
         pace_.characters.push_back({character, *pause});
       }
-    }
+    });
   }
 
-  void read_abbreviations(const ordered_json& list) {
+  void read_abbreviations(const JsonValue& list) {
     if (!list.is_array()) {
-      problems_.bad_value(at("abbreviations"), "abbreviations must be a list of strings");
+      problems_.bad_value(list, "abbreviations must be a list of strings");
       return;
     }
-    for (std::size_t i = 0; i < list.size(); ++i) {
-      const bool good = list[i].is_string() && list[i].get_ref<const std::string&>().size() > 1 &&
-                        list[i].get_ref<const std::string&>().ends_with('.');
-      if (good) {
-        pace_.abbreviations.push_back(list[i].get<std::string>());
+    list.each([&](const JsonValue& value) {
+      std::string word = value.text();
+      if (word.size() > 1 && word.ends_with('.')) {
+        pace_.abbreviations.push_back(std::move(word));
       } else {
-        problems_.bad_value(pointer_to(at("abbreviations"), i),
+        problems_.bad_value(value,
                             "an abbreviation must be a string that ends with a full stop, like "
                             "\"Adm.\"");
       }
-    }
+    });
   }
 
-  const ordered_json& json_;
-  std::string pointer_;
+  JsonValue json_;
   Problems& problems_;
   Pace& pace_;
 };
@@ -197,148 +192,156 @@ class PaceReader {
 // Reads the paces of an object, each after the one that it is based on.
 class PaceFamily {
  public:
-  PaceFamily(const ordered_json& json, std::string pointer, Problems& problems)
-      : json_(json), pointer_(std::move(pointer)), problems_(problems) {
-    for (const auto& [name, value] : json.items()) {
-      read_.push_back({name, {}});
-      names_.push_back(name);
-    }
-    states_.resize(read_.size(), State::unread);
+  PaceFamily(const JsonValue& json, Problems& problems) : problems_(problems) {
+    json.each([&](const JsonValue& value) {
+      entries_.push_back({value, value.key()});
+      by_name_.insert_or_assign(entries_.back().name, entries_.size() - 1);
+    });
+    read_.resize(entries_.size());
   }
 
   std::vector<NamedPace> run() {
-    for (std::size_t i = 0; i < read_.size(); ++i) read(i);
+    for (std::size_t i = 0; i < entries_.size(); ++i) read(i);
+    for (std::size_t i = 0; i < entries_.size(); ++i) read_[i].name = entries_[i].name;
     return std::move(read_);
   }
 
  private:
   enum class State : std::uint8_t { unread, open, read };
+  struct Entry {
+    JsonValue value;
+    std::string name;
+    State state = State::unread;
+  };
 
   // Follows what a pace is based on down to one that is based on nothing or has been read, and then
   // reads upwards: a long chain needs no deep recursion.
   void read(std::size_t index) {
     std::vector<std::size_t> chain;
-    for (std::optional<std::size_t> at = index; at && states_[*at] != State::read;
+    for (std::optional<std::size_t> at = index; at && entries_[*at].state != State::read;
          at = base_of(*at)) {
-      if (states_[*at] == State::open) {
+      if (entries_[*at].state == State::open) {
         report_loop(chain, *at);
         break;
       }
-      states_[*at] = State::open;
+      entries_[*at].state = State::open;
       chain.push_back(*at);
     }
     for (; !chain.empty(); chain.pop_back()) {
       const std::size_t at = chain.back();
-      states_[at] = State::read;
+      entries_[at].state = State::read;
       Pace& pace = read_[at].pace;
       if (const auto base = base_of(at); base && *base != at) pace = read_[*base].pace;
-      const std::string place = pointer_to(pointer_, read_[at].name);
-      const ordered_json& value = json_.at(read_[at].name);
+      const JsonValue& value = entries_[at].value;
       if (value.is_object()) {
-        check_base(value, place);
-        PaceReader(value, place, problems_, pace).run({"based_on"});
+        check_base(value);
+        PaceReader(value, problems_, pace).run({"based_on"});
       } else {
-        problems_.bad_value(place, "a pace is a JSON object");
+        problems_.bad_value(value, "a pace is a JSON object");
       }
     }
   }
 
   [[nodiscard]] std::optional<std::size_t> base_of(std::size_t index) const {
-    const ordered_json& value = json_.at(read_[index].name);
-    if (!value.is_object() || !value.contains("based_on")) return std::nullopt;
-    const auto found = std::find_if(names_.begin(), names_.end(), [&](const std::string& name) {
-      return value.at("based_on") == name;
-    });
-    if (found == names_.end()) return std::nullopt;
-    return static_cast<std::size_t>(found - names_.begin());
+    const auto base = entries_[index].value.find("based_on");
+    if (!base || !base->is_string()) return std::nullopt;
+    const auto found = by_name_.find(base->text());
+    if (found == by_name_.end()) return std::nullopt;
+    return found->second;
   }
 
-  void check_base(const ordered_json& value, const std::string& place) {
-    if (!value.contains("based_on")) return;
-    const ordered_json& base = value.at("based_on");
-    const std::string pointer = pointer_to(place, "based_on");
-    if (!base.is_string()) {
-      problems_.bad_value(pointer, "based_on must be the name of another pace");
-    } else if (std::find(names_.begin(), names_.end(), base) == names_.end()) {
-      const auto& name = base.get_ref<const std::string&>();
-      problems_.add(pointer, DiagnosticCode::unknown_pace, "no pace is named " + quoted_word(name),
-                    nearest_name(name, {names_.begin(), names_.end()}));
+  void check_base(const JsonValue& value) {
+    const auto base = value.find("based_on");
+    if (!base) return;
+    if (!base->is_string()) {
+      problems_.bad_value(*base, "based_on must be the name of another pace");
+    } else if (const std::string name = base->text(); !by_name_.contains(name)) {
+      std::vector<std::string_view> names;
+      for (const Entry& entry : entries_) {
+        if (problems_.is_full()) break;
+        names.push_back(entry.name);
+      }
+      problems_.add(*base, DiagnosticCode::unknown_pace, "no pace is named " + quoted_word(name),
+                    nearest_name(name, names));
     }
   }
 
   void report_loop(const std::vector<std::size_t>& chain, std::size_t again) {
+    constexpr std::size_t most_shown = 8;
     std::string way;
     auto from = std::find(chain.begin(), chain.end(), again);
-    const std::string place =
-        pointer_to(pointer_to(pointer_, read_[chain.back()].name), "based_on");
-    for (; from != chain.end(); ++from) way += read_[*from].name + " → ";
-    problems_.add(place, DiagnosticCode::pace_loop,
-                  "pace " + quoted_word(read_[again].name) + " is based on itself: " + way +
-                      read_[again].name);
+    const auto base = entries_[chain.back()].value.find("based_on");
+    for (std::size_t shown = 0; from != chain.end(); ++from, ++shown) {
+      if (shown == most_shown) way += "… → ";
+      if (shown < most_shown) way += entries_[*from].name + " → ";
+    }
+    problems_.add(*base, DiagnosticCode::pace_loop,
+                  "pace " + quoted_word(entries_[again].name) + " is based on itself: " + way +
+                      entries_[again].name);
   }
 
-  const ordered_json& json_;
-  std::string pointer_;
   Problems& problems_;
+  std::vector<Entry> entries_;
+  std::map<std::string, std::size_t, std::less<>> by_name_;
   std::vector<NamedPace> read_;
-  std::vector<std::string> names_;
-  std::vector<State> states_;
 };
 
 constexpr std::string_view one_key = "arvik_pace";
 constexpr std::string_view many_key = "arvik_paces";
+constexpr std::string_view script_key = "arvik_script";
 
-std::vector<NamedPace> read_file_of_many(const ordered_json& root, Problems& problems) {
-  Fields fields(root, "", "a file of paces", problems);
+std::vector<NamedPace> read_file_of_many(const JsonValue& root, Problems& problems) {
+  Fields fields(root, "a file of paces", problems);
   fields.version(many_key, "a file of paces");
   std::vector<NamedPace> paces;
-  if (const auto* object = fields.value("paces")) {
-    paces = read_paces(*object, "/paces", problems);
+  if (const auto object = fields.value("paces")) {
+    paces = read_paces(*object, problems);
   } else {
-    problems.bad_value("", "\"paces\" is missing");
+    problems.bad_value(root, "\"paces\" is missing");
   }
   fields.finish();
   return paces;
 }
 
-std::vector<NamedPace> read_file_of_one(const ordered_json& root, Problems& problems) {
-  if (!root.contains(one_key)) {
-    problems.bad_value("", "\"arvik_pace\": 1 is missing: is this a pace file?");
-  } else if (root.at(one_key) != 1) {
-    problems.bad_value(pointer_to("", one_key), "this version reads format 1 only");
+std::vector<NamedPace> read_file_of_one(const JsonValue& root, Problems& problems) {
+  const auto version = root.find(one_key);
+  if (!version) {
+    problems.bad_value(root, "\"arvik_pace\": 1 is missing: is this a pace file?");
+  } else if (version->whole() != 1) {
+    problems.bad_value(*version, "this version reads format 1 only");
   }
   NamedPace only;
-  PaceReader(root, "", problems, only.pace).run({one_key, "$schema"});
+  PaceReader(root, problems, only.pace).run({one_key, "$schema"});
   return {only};
+}
+
+std::vector<NamedPace> read_file(const JsonValue& root, Problems& problems) {
+  if (!root.is_object()) {
+    problems.bad_value(root, "a pace is a JSON object");
+    return {};
+  }
+  if (root.find(many_key)) return read_file_of_many(root, problems);
+  if (root.find(script_key)) {  // whose other parts are not looked at here
+    const auto paces = root.find("paces");
+    return paces ? read_paces(*paces, problems) : std::vector<NamedPace>{};
+  }
+  return read_file_of_one(root, problems);
 }
 
 }  // namespace
 
-std::vector<NamedPace> read_paces(const ordered_json& paces, const std::string& pointer,
-                                  Problems& problems) {
+std::vector<NamedPace> read_paces(const JsonValue& paces, Problems& problems) {
   if (!paces.is_object()) {
-    problems.bad_value(pointer, "paces must be an object: names with paces");
+    problems.bad_value(paces, "paces must be an object: names with paces");
     return {};
   }
-  return PaceFamily(paces, pointer, problems).run();
+  return PaceFamily(paces, problems).run();
 }
 
 }  // namespace script
 
 tl::expected<std::vector<NamedPace>, std::vector<Diagnostic>> parse_paces(std::string_view json) {
-  const auto located = script::parse_located(json);
-  if (!located) return tl::unexpected(std::vector<Diagnostic>{located.error()});
-  script::Problems problems(json, *located);
-  std::vector<NamedPace> paces;
-  if (!located->root.is_object()) {
-    problems.bad_value("", "a pace is a JSON object");
-  } else if (located->root.contains(script::many_key)) {
-    paces = script::read_file_of_many(located->root, problems);
-  } else {
-    paces = script::read_file_of_one(located->root, problems);
-  }
-  if (!problems.list().empty()) return tl::unexpected(std::move(problems.list()));
-  return paces;
+  return script::read_json<std::vector<NamedPace>>(json, script::read_file);
 }
 
 tl::expected<Pace, std::vector<Diagnostic>> parse_pace(std::string_view json,

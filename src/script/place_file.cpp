@@ -1,27 +1,61 @@
 #include <array>
+#include <limits>
+#include <nlohmann/json.hpp>
 
 #include "arvik/script_file.hpp"
-#include "fields.hpp"
+#include "../base/failure.hpp"
+#include "json.hpp"
 
 namespace arvik {
 namespace {
 
-using nlohmann::ordered_json;
+using script::JsonValue;
 
-constexpr std::array reveal_states{"revealing", "holding", "finished"};
+constexpr std::array<std::string_view, 3> reveal_states{"revealing", "holding", "finished"};
 
-std::int64_t count(const ordered_json& json, const char* key, std::int64_t most, bool& good) {
-  const auto found = json.find(key);
-  const bool fits = found != json.end() && found->is_number_integer() &&
-                    found->get<std::int64_t>() >= 0 && found->get<std::int64_t>() <= most;
-  good = good && fits;
-  return fits ? found->get<std::int64_t>() : 0;
-}
+// The values of a place: whole numbers within their ranges.
+class PlaceReader {
+ public:
+  explicit PlaceReader(const JsonValue& json) : json_(json) {}
+
+  std::uint64_t count(std::string_view key, std::uint64_t most) {
+    const auto value = json_.find(key);
+    const auto whole = value ? value->whole() : std::nullopt;
+    good_ = good_ && whole && *whole <= most;
+    return good_ ? *whole : 0;
+  }
+  std::uint32_t number(std::string_view key) {
+    return static_cast<std::uint32_t>(count(key, std::numeric_limits<std::uint32_t>::max()));
+  }
+  Nanoseconds time(std::string_view key) {
+    return Nanoseconds(
+        static_cast<std::int64_t>(count(key, static_cast<std::uint64_t>(max_duration.count()))));
+  }
+  std::string text(std::string_view key) {
+    const auto value = json_.find(key);
+    good_ = good_ && value && value->is_string();
+    return good_ ? value->text() : std::string();
+  }
+  template <typename State, typename NameOf>
+  State state(State last, NameOf name_of) {
+    const std::string name = text("state");
+    for (int s = 0; s <= static_cast<int>(last); ++s) {
+      if (name_of(static_cast<State>(s)) == name) return static_cast<State>(s);
+    }
+    good_ = false;
+    return {};
+  }
+  [[nodiscard]] bool good() const { return good_; }
+
+ private:
+  JsonValue json_;
+  bool good_ = true;
+};
 
 }  // namespace
 
 std::string write_place(const ConversationPlace& place) {
-  const ordered_json json = {
+  const nlohmann::ordered_json json = {
       {"arvik_place", 1},
       {"state", conversation_state_name(place.state)},
       {"line", place.line},
@@ -38,61 +72,44 @@ std::string write_place(const ConversationPlace& place) {
         {"remainder", place.reveal.remainder},
         {"shown", place.reveal.shown},
         {"next_event", place.reveal.next_event}}}};
-  return json.dump() + "\n";
+  // A portrait's name is UTF-8 unless the game put something else into the place.
+  return json.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace) + "\n";
 }
 
 tl::expected<ConversationPlace, Diagnostic> read_place(std::string_view text) {
-  const auto located = script::parse_located(text);
-  if (!located) return tl::unexpected(located.error());
-  const ordered_json& json = located->root;
+  const auto document = script::JsonDocument::parse(text);
+  if (!document) return tl::unexpected(document.error());
   const auto bad = [](std::string message) {
-    return tl::unexpected(Diagnostic{.code = DiagnosticCode::bad_value,
-                                     .severity = Severity::error,
-                                     .message = std::move(message)});
+    return base::failure(DiagnosticCode::bad_value, std::move(message));
   };
-  if (!json.is_object() || !json.contains("arvik_place") || json.at("arvik_place") != 1) {
+  const JsonValue root = document->root();
+  const auto version = root.find("arvik_place");
+  if (!version || version->whole() != 1) {
     return bad("\"arvik_place\": 1 is missing: is this a conversation's place?");
   }
-  if (!json.contains("reveal") || !json.at("reveal").is_object())
-    return bad("\"reveal\" is missing");
-  constexpr std::int64_t most_time = max_duration.count();
-  constexpr std::int64_t most_count = 0xFFFFFFFF;
-  const ordered_json& reveal = json.at("reveal");
-  bool good = true;
-  const auto time = [&](const ordered_json& from, const char* key) {
-    return Nanoseconds(count(from, key, most_time, good));
-  };
-  const auto number = [&](const ordered_json& from, const char* key) {
-    return static_cast<std::uint32_t>(count(from, key, most_count, good));
-  };
-  ConversationPlace place;
-  place.line = number(json, "line");
-  place.clock = time(json, "clock_ns");
-  place.since = time(json, "since_ns");
-  place.line_time = time(json, "line_time_ns");
-  place.part_time = time(json, "part_time_ns");
-  place.part_shown = number(json, "part_shown");
-  place.shown_for = time(json, "shown_for_ns");
-  place.reveal.position = time(reveal, "position_ns");
-  place.reveal.remainder = static_cast<std::int32_t>(count(reveal, "remainder", 999, good));
-  place.reveal.shown = number(reveal, "shown");
-  place.reveal.next_event = number(reveal, "next_event");
-  const bool has_portrait = json.contains("portrait") && json.at("portrait").is_string();
-  if (has_portrait) place.portrait = json.at("portrait").get<std::string>();
-  bool state_known = false;
-  for (int s = 0; s <= static_cast<int>(ConversationState::closing); ++s) {
-    const auto state = static_cast<ConversationState>(s);
-    if (!json.contains("state") || json.at("state") != conversation_state_name(state)) continue;
-    place.state = state;
-    state_known = true;
-  }
-  bool reveal_state_known = false;
-  for (std::size_t s = 0; s < reveal_states.size(); ++s) {
-    if (!reveal.contains("state") || reveal.at("state") != reveal_states[s]) continue;
-    place.reveal.state = static_cast<RevealState>(s);
-    reveal_state_known = true;
-  }
-  if (!good || !has_portrait || !state_known || !reveal_state_known) {
+  const auto of_reveal = root.find("reveal");
+  if (!of_reveal || !of_reveal->is_object()) return bad("\"reveal\" is missing");
+  PlaceReader json(root);
+  PlaceReader reveal(*of_reveal);
+  ConversationPlace place{
+      .state = json.state(ConversationState::closing, conversation_state_name),
+      .line = json.number("line"),
+      .clock = json.time("clock_ns"),
+      .since = json.time("since_ns"),
+      .line_time = json.time("line_time_ns"),
+      .part_time = json.time("part_time_ns"),
+      .part_shown = json.number("part_shown"),
+      .shown_for = json.time("shown_for_ns"),
+      .reveal = {.position = reveal.time("position_ns"),
+                 .remainder = static_cast<std::int32_t>(reveal.count("remainder", 999)),
+                 .shown = reveal.number("shown"),
+                 .next_event = reveal.number("next_event"),
+                 .state = reveal.state(RevealState::finished,
+                                       [](RevealState state) {
+                                         return reveal_states[static_cast<std::size_t>(state)];
+                                       })},
+      .portrait = json.text("portrait")};
+  if (!json.good() || !reveal.good()) {
     return bad("a value of the place is missing or out of range");
   }
   return place;

@@ -6,11 +6,6 @@
 namespace arvik::script {
 namespace {
 
-TextRange place_of(const std::map<std::string, TextRange>& places, const std::string& pointer) {
-  const auto place = places.find(pointer);
-  return place == places.end() ? TextRange{} : place->second;
-}
-
 // How many bytes of a JSON string literal, which begins at `begin` with its quote, stand for the
 // first `decoded` bytes of its value.
 std::size_t raw_offset(std::string_view text, std::size_t begin, std::size_t decoded) {
@@ -35,60 +30,62 @@ std::size_t raw_offset(std::string_view text, std::size_t begin, std::size_t dec
 
 }  // namespace
 
-Problems::Problems(std::string_view text, const LocatedJson& json)
-    : text_(text), json_(json), sink_(text, list_) {
-  for (const auto& [pointer, place] : json.repeated) {
-    sink_.add({.code = DiagnosticCode::duplicate_id,
-               .severity = Severity::error,
-               .message = "this key stands twice in its object",
-               .range = place,
-               .pointer = pointer});
+Problems::Problems(std::string_view text, const JsonDocument& json)
+    : text_(text), sink_(text, list_) {
+  for (const JsonValue& member : json.repeated()) {
+    put(member, {.code = DiagnosticCode::duplicate_id,
+                 .severity = Severity::error,
+                 .message = "this key stands twice in its object",
+                 .range = member.key_range()});
   }
 }
 
-void Problems::warn(const std::string& pointer, DiagnosticCode code, std::string message) {
-  sink_.add({.code = code,
-             .severity = Severity::warning,
-             .message = std::move(message),
-             .range = place_of(json_.places, pointer),
-             .pointer = pointer});
-}
-
-void Problems::add_in_text(const std::string& pointer, const Diagnostic& in_text) {
-  Diagnostic problem = in_text;
-  const TextRange literal = place_of(json_.places, pointer);
-  problem.range = {raw_offset(text_, literal.begin, in_text.range.begin),
-                   raw_offset(text_, literal.begin, in_text.range.end)};
-  problem.pointer = pointer;
-  problem.message += " (row " + std::to_string(in_text.row) + ", column " +
-                     std::to_string(in_text.column) + " of the text)";
+void Problems::put(const JsonValue& value, Diagnostic problem) {
+  if (!is_full()) problem.pointer = value.pointer();
   sink_.add(std::move(problem));
 }
 
-void Problems::add(const std::string& pointer, DiagnosticCode code, std::string message,
+void Problems::warn(const JsonValue& value, DiagnosticCode code, std::string message) {
+  put(value, {.code = code,
+              .severity = Severity::warning,
+              .message = std::move(message),
+              .range = value.range()});
+}
+
+void Problems::add_in_text(const JsonValue& value, const Diagnostic& in_text) {
+  Diagnostic problem = in_text;
+  const std::size_t begin = value.range().begin;
+  problem.range = {raw_offset(text_, begin, in_text.range.begin),
+                   raw_offset(text_, begin, in_text.range.end)};
+  problem.message += " (row " + std::to_string(in_text.row) + ", column " +
+                     std::to_string(in_text.column) + " of the text)";
+  put(value, std::move(problem));
+}
+
+void Problems::add(const JsonValue& value, DiagnosticCode code, std::string message,
                    std::string_view hint) {
-  sink_.add({.code = code,
-             .severity = Severity::error,
-             .message = std::move(message),
-             .range = place_of(json_.places, pointer),
-             .hint = std::string(hint),
-             .pointer = pointer});
+  put(value, {.code = code,
+              .severity = Severity::error,
+              .message = std::move(message),
+              .range = value.range(),
+              .hint = std::string(hint)});
 }
 
-void Problems::unknown_key(const std::string& pointer, std::string_view key, std::string_view what,
+void Problems::unknown_key(const JsonValue& member, std::string_view what,
                            const std::vector<std::string_view>& known) {
-  sink_.add({.code = DiagnosticCode::unknown_key,
-             .severity = Severity::error,
-             .message = std::string(what) + " has no key " + quoted_word(key),
-             .range = place_of(json_.keys, pointer),
-             .hint = std::string(nearest_name(key, known)),
-             .pointer = pointer});
+  const std::string key = member.key();
+  put(member, {.code = DiagnosticCode::unknown_key,
+               .severity = Severity::error,
+               .message = std::string(what) + " has no key " + quoted_word(key),
+               .range = member.key_range(),
+               .hint = std::string(nearest_name(key, known))});
 }
 
-void Problems::check_tag_name(const std::string& name, const std::string& pointer) {
+void Problems::check_tag_name(const JsonValue& member) {
+  const std::string name = member.key();
   if (name.empty() || name.find_first_of(" \t\r\n[]:") != std::string::npos) {
-    bad_value(pointer, quoted_word(name) +
-                           " cannot be written in a tag: a name has no blank, colon or bracket");
+    bad_value(member, quoted_word(name) +
+                          " cannot be written in a tag: a name has no blank, colon or bracket");
   }
 }
 

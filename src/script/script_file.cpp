@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <map>
+#include <utility>
 
 #include "arvik/language.hpp"
 #include "fields.hpp"
@@ -16,8 +17,6 @@ namespace arvik {
 namespace script {
 namespace {
 
-using nlohmann::ordered_json;
-
 template <typename Range>
 std::vector<std::string_view> names_of(const Range& range) {
   std::vector<std::string_view> names;
@@ -26,69 +25,101 @@ std::vector<std::string_view> names_of(const Range& range) {
   return names;
 }
 
+// Names with what they stand for, in order, and found by name in the time of a few comparisons.
+template <typename Range, typename NameOf>
+std::map<std::string_view, std::size_t, std::less<>> index_of(const Range& range, NameOf name_of) {
+  std::map<std::string_view, std::size_t, std::less<>> index;
+  for (std::size_t i = 0; i < range.size(); ++i) index.emplace(name_of(range[i]), i);
+  return index;
+}
+
 class ScriptReader {
  public:
-  ScriptReader(const ordered_json& root, Problems& problems) : root_(root), problems_(problems) {}
+  ScriptReader(const JsonValue& root, Problems& problems) : root_(root), problems_(problems) {}
 
   Script run() {
-    Fields fields(root_, "", "a script", problems_);
+    Fields fields(root_, "a script", problems_);
     fields.version("arvik_script", "a script");
     read_locale(fields);
-    if (const auto* paces = fields.value("paces")) {
-      script_.paces = read_paces(*paces, "/paces", problems_);
+    if (const auto paces = fields.value("paces")) script_.paces = read_paces(*paces, problems_);
+    if (const auto styles = fields.value("styles")) {
+      script_.styles = read_styles(*styles, problems_);
     }
-    if (const auto* styles = fields.value("styles")) {
-      script_.styles = read_styles(*styles, "/styles", problems_);
-    }
-    if (const auto* sounds = fields.value("sounds")) {
-      script_.sounds = read_sounds(*sounds, "/sounds", problems_);
+    if (const auto sounds = fields.value("sounds")) {
+      script_.sounds = read_sounds(*sounds, problems_);
       has_sounds_ = true;
     }
-    if (const auto* clips = fields.value("clips")) {
-      script_.clips = read_clips(*clips, "/clips", problems_);
+    if (const auto clips = fields.value("clips")) {
+      script_.clips = read_clips(*clips, problems_);
       has_clips_ = true;
     }
-    if (const auto* box = fields.value("box")) read_box(*box);
-    if (const auto* cast = fields.value("cast")) read_cast(*cast);
+    const auto name = [](const auto& entry) -> std::string_view { return entry.name; };
+    paces_ = index_of(script_.paces, name);
+    sounds_ = index_of(script_.sounds, name);
+    clips_ = index_of(script_.clips, name);
+    if (const auto box = fields.value("box")) read_box(*box);
+    if (const auto cast = fields.value("cast")) read_cast(*cast);
+    cast_ = index_of(script_.cast, [](const Speaker& speaker) -> std::string_view { return speaker.id; });
     vocabulary_.styles = script_.styles;
-    vocabulary_.value = [](std::string_view name) { return std::string(name); };
-    if (const auto* conversations = fields.value("conversations")) {
+    vocabulary_.value = [](std::string_view value) { return std::string(value); };
+    if (const auto conversations = fields.value("conversations")) {
       read_conversations(*conversations);
     } else if (root_.is_object()) {
-      problems_.bad_value("", "\"conversations\" is missing");
+      problems_.bad_value(root_, "\"conversations\" is missing");
     }
     fields.finish();
     return std::move(script_);
   }
 
  private:
+  using Index = std::map<std::string_view, std::size_t, std::less<>>;
+
   void read_locale(Fields& fields) {
-    const auto locale = fields.text("locale");
-    if (!locale) return;
-    if (const auto language = Language::open(*locale); !language) {
-      problems_.bad_value("/locale", language.error().message);
+    const auto value = fields.value("locale");
+    if (!value) return;
+    if (!value->is_string()) {
+      problems_.bad_value(*value, "locale must be a string");
+      return;
     }
-    script_.locale = *locale;
+    const auto language = Language::open(value->text());
+    if (language) {
+      script_.locale = value->text();
+    } else {
+      problems_.bad_value(*value, language.error().message);
+    }
   }
 
-  void read_box(const ordered_json& json) {
-    Fields fields(json, "/box", "a box", problems_);
+  void read_box(const JsonValue& json) {
+    Fields fields(json, "a box", problems_);
     Box& box = script_.box;
+    constexpr double most = 100'000;
+    const auto out_of_range = [&](const JsonValue& value, std::string_view key) {
+      problems_.bad_value(value, std::string(key) + " is out of range");
+    };
     const auto length = [&](std::string_view key, float& out, double least) {
-      const auto number = fields.number(key);
-      if (!number) return;
-      if (*number >= least && *number <= 100'000) {
-        out = static_cast<float>(*number);
+      const auto value = fields.value(key);
+      if (!value) return;
+      if (!value->is_number()) {
+        problems_.bad_value(*value, std::string(key) + " must be a number");
+      } else if (value->number() < least || value->number() > most) {
+        out_of_range(*value, key);
       } else {
-        problems_.bad_value(fields.pointer(key), std::string(key) + " is out of range");
+        out = static_cast<float>(value->number());
       }
     };
     length("width", box.width, 1);
     length("height", box.height, 1);
     length("row_spacing", box.row_spacing, 0);
-    float rows = 0;
-    length("rows", rows, 1);
-    box.max_rows = static_cast<std::uint32_t>(rows);
+    if (const auto rows = fields.value("rows")) {
+      const auto whole = rows->whole();
+      if (!whole) {
+        problems_.bad_value(*rows, "rows must be a whole number");
+      } else if (*whole < 1 || *whole > static_cast<std::uint64_t>(most)) {
+        out_of_range(*rows, "rows");
+      } else {
+        box.max_rows = static_cast<std::uint32_t>(*whole);
+      }
+    }
     box.balanced = fields.flag("balanced").value_or(false);
     fields.word<Align>("align", box.align,
                        {{"start", Align::start}, {"center", Align::center}, {"end", Align::end}});
@@ -100,106 +131,134 @@ class ScriptReader {
     fields.finish();
   }
 
-  void read_cast(const ordered_json& json) {
+  void read_cast(const JsonValue& json) {
     if (!json.is_object()) {
-      problems_.bad_value("/cast", "cast must be an object: ids with speakers");
+      problems_.bad_value(json, "cast must be an object: ids with speakers");
       return;
     }
-    for (const auto& [id, entry] : json.items()) {
-      Fields fields(entry, pointer_to("/cast", id), "a speaker", problems_);
-      Speaker speaker{.id = id, .name = fields.text("name").value_or(id)};
+    json.each([&](const JsonValue& entry) {
+      Fields fields(entry, "a speaker", problems_);
+      Speaker speaker{.id = entry.key(), .name = fields.text("name").value_or(entry.key())};
       speaker.typing = read_typing(fields).value_or("");
-      if (const auto pace = fields.text("pace")) {
-        speaker.pace = *pace;
-        (void)find_pace(*pace, fields.pointer("pace"));
+      if (const auto pace = fields.value("pace")) {
+        speaker.pace = read_pace_name(*pace);
+        (void)find_pace(speaker.pace, *pace);
       }
-      if (const auto color = fields.text("color")) {
-        speaker.color = read_color(*color, fields.pointer("color"));
-      }
-      if (const auto* portraits = fields.value("portraits")) {
-        read_portraits(*portraits, fields.pointer("portraits"), speaker);
-      }
+      if (const auto color = fields.value("color")) speaker.color = read_color(*color);
+      if (const auto portraits = fields.value("portraits")) read_portraits(*portraits, speaker);
       fields.finish();
       script_.cast.push_back(std::move(speaker));
-    }
+    });
+  }
+
+  std::string read_pace_name(const JsonValue& value) {
+    if (!value.is_string()) problems_.bad_value(value, "pace must be a string");
+    return value.text();
   }
 
   std::optional<std::string> read_typing(Fields& fields) {
-    auto name = fields.text("typing");
-    if (!name || name->empty() || !has_sounds_) return name;
-    const auto names = names_of(script_.sounds);
-    if (std::find(names.begin(), names.end(), *name) == names.end()) {
-      problems_.add(fields.pointer("typing"), DiagnosticCode::unknown_sound,
-                    "no typing sound is named " + quoted_word(*name), nearest_name(*name, names));
+    const auto value = fields.value("typing");
+    if (!value) return std::nullopt;
+    std::string name = value->text();
+    if (!value->is_string()) {
+      problems_.bad_value(*value, "typing must be a string");
+    } else if (!name.empty() && has_sounds_ && !sounds_.contains(name)) {
+      problems_.add(*value, DiagnosticCode::unknown_sound,
+                    "no typing sound is named " + quoted_word(name), nearest(name, sounds_));
     }
     return name;
   }
 
   // Read as a tag reads it.
-  std::optional<Rgba> read_color(const std::string& word, const std::string& pointer) {
+  std::optional<Rgba> read_color(const JsonValue& value) {
+    const std::string word = value.text();
     const MarkedText marked = parse("[color " + word + ": x]");
     const auto* color =
         marked.spans.empty() ? nullptr : std::get_if<tag::Color>(&marked.spans[0].what);
     if (color != nullptr) return color->color;
-    problems_.bad_value(pointer, quoted_word(word) +
-                                     " is not a colour: write #rrggbb, #rrggbbaa or a CSS colour "
-                                     "name");
+    problems_.bad_value(value, quoted_word(word) +
+                                   " is not a colour: write #rrggbb, #rrggbbaa or a CSS colour "
+                                   "name");
     return std::nullopt;
   }
 
-  void read_portraits(const ordered_json& json, const std::string& pointer, Speaker& speaker) {
+  void read_portraits(const JsonValue& json, Speaker& speaker) {
     if (!json.is_object()) {
-      problems_.bad_value(pointer, "portraits must be an object: names with pictures");
+      problems_.bad_value(json, "portraits must be an object: names with pictures");
       return;
     }
-    for (const auto& [name, picture] : json.items()) {
+    json.each([&](const JsonValue& picture) {
       if (picture.is_string()) {
-        speaker.portraits.push_back({name, picture.get<std::string>()});
+        speaker.portraits.push_back({picture.key(), picture.text()});
       } else {
-        problems_.bad_value(pointer_to(pointer, name), "a picture must be a string");
+        problems_.bad_value(picture, "a picture must be a string");
       }
-    }
+    });
+  }
+
+  // The hint for a name that is not there; none once problems are only counted.
+  [[nodiscard]] std::string_view nearest(std::string_view name, const Index& index) const {
+    if (problems_.is_full()) return {};
+    std::vector<std::string_view> names;
+    names.reserve(index.size());
+    for (const auto& [known, _] : index) names.push_back(known);
+    return nearest_name(name, names);
   }
 
   // The default where there is no such pace, which is told.
-  Pace find_pace(const std::string& name, const std::string& pointer) {
-    for (const NamedPace& pace : script_.paces) {
-      if (pace.name == name) return pace.pace;
+  Pace find_pace(const std::string& name, const JsonValue& value) {
+    const auto found = paces_.find(name);
+    if (found != paces_.end()) return script_.paces[found->second].pace;
+    if (value.is_string()) {
+      problems_.add(value, DiagnosticCode::unknown_pace, "no pace is named " + quoted_word(name),
+                    nearest(name, paces_));
     }
-    problems_.add(pointer, DiagnosticCode::unknown_pace, "no pace is named " + quoted_word(name),
-                  nearest_name(name, names_of(script_.paces)));
     return {};
   }
 
-  void read_conversations(const ordered_json& json) {
+  void read_conversations(const JsonValue& json) {
     if (!json.is_object()) {
-      problems_.bad_value("/conversations", "conversations must be an object: names with lines");
+      problems_.bad_value(json, "conversations must be an object: names with lines");
       return;
     }
-    for (const auto& [name, lines] : json.items()) {
-      const std::string pointer = pointer_to("/conversations", name);
+    json.each([&](const JsonValue& lines) {
       ScriptConversation& conversation = script_.conversations.emplace_back();
-      conversation.name = name;
+      conversation.name = lines.key();
       if (!lines.is_array()) {
-        problems_.bad_value(pointer, "a conversation is a list of lines");
-        continue;
+        problems_.bad_value(lines, "a conversation is a list of lines");
+        return;
       }
-      if (lines.empty()) {
-        problems_.warn(pointer, DiagnosticCode::nothing_to_say,
-                       "conversation " + quoted_word(name) + " has no lines");
+      lines.each([&](const JsonValue& line) {
+        if (!line.is_object()) {
+          problems_.bad_value(line, "a line is a JSON object");
+        } else {
+          conversation.lines.push_back(read_line(line));
+        }
+        if (conversation.lines.size() == 1 && conversation.lines[0].append) {
+          conversation.lines[0].append = false;
+          problems_.bad_value(*line.find("append"), "the first line has nothing to be appended to");
+        }
+        check_appended(conversation, line);
+      });
+      if (conversation.lines.empty()) {
+        problems_.warn(lines, DiagnosticCode::nothing_to_say,
+                       "conversation " + quoted_word(conversation.name) + " has no lines");
       }
-      for (std::size_t i = 0; i < lines.size(); ++i) {
-        conversation.lines.push_back(read_line(lines[i], pointer_to(pointer, i)));
-      }
-      if (!conversation.lines.empty() && conversation.lines[0].append) {
-        problems_.bad_value(pointer_to(pointer_to(pointer, std::size_t{0}), "append"),
-                            "the first line has nothing to be appended to");
-      }
-    }
+    });
   }
 
-  DialogueLine read_line(const ordered_json& json, const std::string& pointer) {
-    Fields fields(json, pointer, "a line", problems_);
+  // An appended line stands in the box of the line before, under its speaker's name.
+  void check_appended(const ScriptConversation& conversation, const JsonValue& json) {
+    const std::size_t count = conversation.lines.size();
+    if (count < 2 || !conversation.lines[count - 1].append) return;
+    const DialogueLine& line = conversation.lines[count - 1];
+    if (line.speaker == conversation.lines[count - 2].speaker) return;
+    problems_.warn(json, DiagnosticCode::bad_value,
+                   "this line is appended to one of another speaker, in the same box");
+  }
+
+  DialogueLine read_line(const JsonValue& json) {
+    Fields fields(json, "a line", problems_);
     DialogueLine line;
     read_id(fields, line);
     const Speaker* speaker = read_speaker(fields, line);
@@ -210,41 +269,51 @@ class ScriptReader {
     line.append = fields.flag("append").value_or(false);
     line.instant = fields.flag("instant").value_or(false);
     read_auto(fields, line);
-    read_text(fields, json, pointer, speaker, line);
+    read_text(fields, json, speaker, line);
     fields.finish();
     return line;
   }
 
   void read_id(Fields& fields, DialogueLine& line) {
-    const auto id = fields.text("id");
-    if (!id) return;
-    line.id = *id;
-    const auto [first, is_new] = ids_.emplace(*id, fields.pointer("id"));
-    if (!is_new) {
-      problems_.add(fields.pointer("id"), DiagnosticCode::duplicate_id,
-                    "another line has the id " + quoted_word(*id) + ", too: " + first->second);
+    const auto value = fields.value("id");
+    if (!value) return;
+    if (!value->is_string()) {
+      problems_.bad_value(*value, "id must be a string");
+      return;
     }
+    line.id = value->text();
+    const auto [first, is_new] = ids_.emplace(line.id, *value);
+    if (is_new) return;
+    const std::string where = problems_.is_full() ? "" : ": " + first->second.pointer();
+    problems_.add(*value, DiagnosticCode::duplicate_id,
+                  "another line has the id " + quoted_word(line.id) + ", too" + where);
   }
 
   const Speaker* read_speaker(Fields& fields, DialogueLine& line) {
-    const auto id = fields.text("speaker");
-    const auto portrait = fields.text("portrait");
-    line.portrait = portrait.value_or("");
-    if (!id) return nullptr;
-    line.speaker = *id;
-    const Speaker* speaker = script_.find_speaker(*id);
-    if (speaker == nullptr) {
-      std::vector<std::string_view> ids;
-      ids.reserve(script_.cast.size());
-      for (const Speaker& entry : script_.cast) ids.push_back(entry.id);
-      problems_.add(fields.pointer("speaker"), DiagnosticCode::unknown_speaker,
-                    "nobody of the cast is " + quoted_word(*id), nearest_name(*id, ids));
-    } else if (portrait && !has_portrait(*speaker, *portrait)) {
-      problems_.add(fields.pointer("portrait"), DiagnosticCode::unknown_portrait,
-                    quoted_word(*id) + " has no portrait " + quoted_word(*portrait),
-                    nearest_name(*portrait, names_of(speaker->portraits)));
+    const auto id = fields.value("speaker");
+    const auto portrait = fields.value("portrait");
+    for (const auto& [value, key] : {std::pair(id, "speaker"), std::pair(portrait, "portrait")}) {
+      if (value && !value->is_string()) {
+        problems_.bad_value(*value, std::string(key) + " must be a string");
+      }
     }
-    return speaker;
+    line.portrait = portrait ? portrait->text() : "";
+    if (!id || !id->is_string()) return nullptr;
+    line.speaker = id->text();
+    const auto found = cast_.find(line.speaker);
+    if (found == cast_.end()) {
+      problems_.add(*id, DiagnosticCode::unknown_speaker,
+                    "nobody of the cast is " + quoted_word(line.speaker),
+                    nearest(line.speaker, cast_));
+      return nullptr;
+    }
+    const Speaker& speaker = script_.cast[found->second];
+    if (portrait && portrait->is_string() && !has_portrait(speaker, line.portrait)) {
+      problems_.add(*portrait, DiagnosticCode::unknown_portrait,
+                    quoted_word(line.speaker) + " has no portrait " + quoted_word(line.portrait),
+                    nearest_name(line.portrait, names_of(speaker.portraits)));
+    }
+    return &speaker;
   }
 
   static bool has_portrait(const Speaker& speaker, std::string_view name) {
@@ -253,127 +322,134 @@ class ScriptReader {
   }
 
   void read_pace(Fields& fields, const Speaker* speaker, DialogueLine& line) {
-    if (const auto name = fields.text("pace")) {
-      line.pace = find_pace(*name, fields.pointer("pace"));
+    if (const auto name = fields.value("pace")) {
+      line.pace = find_pace(read_pace_name(*name), *name);
     } else if (speaker != nullptr && !speaker->pace.empty()) {
-      const auto found =
-          std::find_if(script_.paces.begin(), script_.paces.end(),
-                       [&](const NamedPace& pace) { return pace.name == speaker->pace; });
-      if (found != script_.paces.end()) line.pace = found->pace;  // else told with the cast
+      const auto found = paces_.find(speaker->pace);
+      if (found != paces_.end()) {  // else told with the cast
+        line.pace = script_.paces[found->second].pace;
+      }
     }
-    const auto word = fields.text("rate");
-    if (!word) return;
-    const auto change = parse_rate_change(*word);
-    if (change) {
-      const double rate = change->relative ? line.pace.rate * change->value : change->value;
-      line.pace.rate = std::clamp(rate, min_rate, max_rate);
+    const auto rate = fields.value("rate");
+    if (!rate) return;
+    const auto change = parse_rate_change(rate->text());
+    if (!rate->is_string()) {
+      problems_.bad_value(*rate, "rate must be a string");
+    } else if (change) {
+      const double value = change->relative ? line.pace.rate * change->value : change->value;
+      line.pace.rate = std::clamp(value, min_rate, max_rate);
     } else {
-      problems_.bad_value(fields.pointer("rate"), change.error());
+      problems_.bad_value(*rate, change.error());
     }
   }
 
   void read_auto(Fields& fields, DialogueLine& line) {
-    const auto word = fields.text("auto");
-    if (!word) return;
-    if (*word == "reading") {
+    const auto value = fields.value("auto");
+    if (!value) return;
+    const std::string word = value->text();
+    if (!value->is_string()) {
+      problems_.bad_value(*value, "auto must be a string");
+    } else if (word == "reading") {
       line.automatic = AutoAdvance{.reading = true};
-    } else if (const auto time = parse_time(*word)) {
+    } else if (const auto time = parse_time(word)) {
       line.automatic = AutoAdvance{.after = *time};
     } else {
-      problems_.bad_value(fields.pointer("auto"),
-                          quoted_word(*word) + " is no time: write it like 1.5s, or reading");
+      problems_.bad_value(*value,
+                          quoted_word(word) + " is no time: write it like 1.5s, or reading");
     }
   }
 
-  void read_text(Fields& fields, const ordered_json& json, const std::string& pointer,
-                 const Speaker* speaker, DialogueLine& line) {
-    const auto text = fields.text("text");
-    const std::string place = pointer_to(pointer, "text");
-    if (!text) {
-      if (json.is_object() && !json.contains("text")) {
-        problems_.bad_value(pointer, "a line needs a text");
-      }
+  void read_text(Fields& fields, const JsonValue& json, const Speaker* speaker,
+                 DialogueLine& line) {
+    const auto value = fields.value("text");
+    if (!value) {
+      problems_.bad_value(json, "a line needs a text");
       return;
     }
-    line.text = *text;
-    if (text->empty()) problems_.warn(place, DiagnosticCode::nothing_to_say, "this line is empty");
-    const MarkedText marked = parse(*text, vocabulary_);
-    for (const Diagnostic& problem : marked.diagnostics) problems_.add_in_text(place, problem);
-    for (const Point& point : marked.points) {
+    if (!value->is_string()) {
+      problems_.bad_value(*value, "text must be a string");
+      return;
+    }
+    line.text = value->text();
+    if (line.text.empty()) {
+      problems_.warn(*value, DiagnosticCode::nothing_to_say, "this line is empty");
+    }
+    parse(line.text, marked_, vocabulary_);
+    for (const Diagnostic& problem : marked_.diagnostics) problems_.add_in_text(*value, problem);
+    for (const Point& point : marked_.points) {
       const auto* portrait = std::get_if<tag::Portrait>(&point.what);
       if (portrait != nullptr && speaker != nullptr && !has_portrait(*speaker, portrait->name)) {
-        tell_unknown(place, *text, point.source, DiagnosticCode::unknown_portrait,
+        tell_unknown(*value, line.text, point.source, DiagnosticCode::unknown_portrait,
                      quoted_word(speaker->id) + " has no portrait ", portrait->name,
-                     names_of(speaker->portraits));
+                     nearest_name(portrait->name, names_of(speaker->portraits)));
       }
       const auto* sound = std::get_if<tag::Sound>(&point.what);
-      if (sound != nullptr && has_clips_) {
-        check_name(place, *text, point.source, "no clip is named ", sound->name,
-                   names_of(script_.clips));
+      if (sound != nullptr && has_clips_ && !clips_.contains(sound->name)) {
+        tell_unknown(*value, line.text, point.source, DiagnosticCode::unknown_sound,
+                     "no clip is named ", sound->name, nearest(sound->name, clips_));
       }
     }
-    for (const Span& span : marked.spans) {
+    for (const Span& span : marked_.spans) {
       const auto* typing = std::get_if<tag::Typing>(&span.what);
-      if (typing != nullptr && has_sounds_) {
-        check_name(place, *text, span.source, "no typing sound is named ", typing->name,
-                   names_of(script_.sounds));
+      if (typing != nullptr && has_sounds_ && !sounds_.contains(typing->name)) {
+        tell_unknown(*value, line.text, span.source, DiagnosticCode::unknown_sound,
+                     "no typing sound is named ", typing->name, nearest(typing->name, sounds_));
       }
     }
   }
 
-  void check_name(const std::string& pointer, const std::string& text, TextRange range,
-                  const std::string& message, const std::string& name,
-                  const std::vector<std::string_view>& known) {
-    if (std::find(known.begin(), known.end(), name) != known.end()) return;
-    tell_unknown(pointer, text, range, DiagnosticCode::unknown_sound, message, name, known);
-  }
-
-  // A tag in the text at `pointer` names what is not there.
-  void tell_unknown(const std::string& pointer, const std::string& text, TextRange range,
+  // A tag in a text names what is not there.
+  void tell_unknown(const JsonValue& value, const std::string& text, TextRange range,
                     DiagnosticCode code, const std::string& message, const std::string& name,
-                    const std::vector<std::string_view>& known) {
-    const auto found = TextLocator(text).locate(range.begin);
-    problems_.add_in_text(pointer, {.code = code,
-                                    .severity = Severity::error,
-                                    .message = message + quoted_word(name),
-                                    .range = range,
-                                    .row = found.row,
-                                    .column = found.column,
-                                    .hint = std::string(nearest_name(name, known))});
+                    std::string_view hint) {
+    TextLocator locator{std::string_view(text)};
+    const auto found = locator.locate(range.begin);
+    problems_.add_in_text(value, {.code = code,
+                                  .severity = Severity::error,
+                                  .message = message + quoted_word(name),
+                                  .range = range,
+                                  .row = found.row,
+                                  .column = found.column,
+                                  .hint = std::string(hint)});
   }
 
-  const ordered_json& root_;
+  JsonValue root_;
   Problems& problems_;
   Script script_;
   Vocabulary vocabulary_;
+  MarkedText marked_;  // of the line that is read
   bool has_sounds_ = false;  // else the game has them
   bool has_clips_ = false;
-  std::map<std::string, std::string> ids_;  // with the pointer of the first
+  Index paces_, sounds_, clips_, cast_;
+  std::map<std::string, JsonValue> ids_;  // with the first of that id
 };
 
 }  // namespace
 }  // namespace script
 
-const Speaker* Script::find_speaker(std::string_view id) const {
+const Speaker* Script::find_speaker(std::string_view id) const& {
   const auto found = std::find_if(cast.begin(), cast.end(),
                                   [&](const Speaker& speaker) { return speaker.id == id; });
   return found == cast.end() ? nullptr : &*found;
 }
 
-const ScriptConversation* Script::find_conversation(std::string_view name) const {
+const ScriptConversation* Script::find_conversation(std::string_view name) const& {
   const auto found =
       std::find_if(conversations.begin(), conversations.end(),
                    [&](const ScriptConversation& entry) { return entry.name == name; });
   return found == conversations.end() ? nullptr : &*found;
 }
 
-tl::expected<Script, std::vector<Diagnostic>> parse_script(std::string_view json) {
-  const auto located = script::parse_located(json);
-  if (!located) return tl::unexpected(std::vector<Diagnostic>{located.error()});
-  script::Problems problems(json, *located);
-  Script script = script::ScriptReader(located->root, problems).run();
-  if (problems.has_errors()) return tl::unexpected(std::move(problems.list()));
-  script.warnings = std::move(problems.list());
+tl::expected<Script, std::vector<Diagnostic>> parse_script(std::string_view json,
+                                                           ScriptErrors errors) {
+  const auto document = script::JsonDocument::parse(json);
+  if (!document) return tl::unexpected(std::vector<Diagnostic>{document.error()});
+  script::Problems problems(json, *document);
+  Script script = script::ScriptReader(document->root(), problems).run();
+  if (problems.has_errors() && errors == ScriptErrors::refuse) {
+    return tl::unexpected(std::move(problems.list()));
+  }
+  script.diagnostics = std::move(problems.list());
   return script;
 }
 

@@ -7,16 +7,13 @@ namespace arvik {
 namespace script {
 namespace {
 
-using nlohmann::ordered_json;
-
 using ParseUnit = tl::expected<double, std::string> (*)(std::string_view);
 
 class SoundReader {
  public:
-  SoundReader(const ordered_json& json, const std::string& pointer, Problems& problems,
-              TypingSound& sound)
-      : fields_(json, pointer, "a typing sound", problems),
-        pointer_(pointer),
+  SoundReader(const JsonValue& json, Problems& problems, TypingSound& sound)
+      : fields_(json, "a typing sound", problems),
+        json_(json),
         problems_(problems),
         sound_(sound) {}
 
@@ -45,7 +42,7 @@ class SoundReader {
     fields_.finish();
     if (problems_.list().size() > before) return;
     if (const auto problem = find_problem(sound_)) {
-      problems_.add(pointer_, problem->code, problem->message);
+      problems_.add(json_, problem->code, problem->message);
     }
   }
 
@@ -56,92 +53,93 @@ class SoundReader {
   }
 
   void read_samples() {
-    const ordered_json* samples = fields_.value("samples");
-    if (samples == nullptr) return;
-    const std::string pointer = fields_.pointer("samples");
+    const auto samples = fields_.value("samples");
+    if (!samples) return;
     if (!samples->is_array()) {
-      problems_.bad_value(pointer, "samples must be a list of strings");
+      problems_.bad_value(*samples, "samples must be a list of strings");
       return;
     }
-    for (std::size_t i = 0; i < samples->size(); ++i) {
-      const ordered_json& sample = (*samples)[i];
-      if (sample.is_string() && !sample.get_ref<const std::string&>().empty()) {
-        sound_.samples.push_back(sample.get<std::string>());
+    samples->each([&](const JsonValue& sample) {
+      if (sample.is_string() && !sample.is_text("")) {
+        sound_.samples.push_back(sample.text());
       } else {
-        problems_.bad_value(pointer_to(pointer, i), "a sample must be the name of a sound");
+        problems_.bad_value(sample, "a sample must be the name of a sound");
       }
-    }
+    });
   }
 
   template <typename Number>
   void read_whole(std::string_view key, Number& out) {
-    const ordered_json* value = fields_.value(key);
-    if (value == nullptr) return;
-    if (value->is_number_unsigned() &&
-        value->get<std::uint64_t>() <= std::numeric_limits<Number>::max()) {
-      out = value->get<Number>();
+    const auto value = fields_.value(key);
+    if (!value) return;
+    const auto whole = value->whole();
+    if (whole && *whole <= std::numeric_limits<Number>::max()) {
+      out = static_cast<Number>(*whole);
     } else {
-      problems_.bad_value(fields_.pointer(key),
-                          std::string(key) + " must be a whole number, 0 or more");
+      problems_.bad_value(*value, std::string(key) + " must be a whole number, 0 or more");
     }
   }
 
   void read_time(std::string_view key, Nanoseconds& out) {
-    const auto word = fields_.text(key);
-    if (!word) return;
-    if (const auto time = parse_time(*word)) {
+    const auto value = fields_.value(key);
+    if (!value) return;
+    if (!value->is_string()) {
+      problems_.bad_value(*value, std::string(key) + " must be a string");
+    } else if (const auto time = parse_time(value->text())) {
       out = *time;
     } else {
-      problems_.bad_value(fields_.pointer(key), time.error());
+      problems_.bad_value(*value, time.error());
     }
   }
 
   void read_number(std::string_view key, double& out, ParseUnit parse) {
-    const auto word = fields_.text(key);
-    if (word) read_word_as(*word, fields_.pointer(key), out, parse);
+    const auto value = fields_.value(key);
+    if (!value) return;
+    if (value->is_string()) {
+      read_word_as(*value, out, parse);
+    } else {
+      problems_.bad_value(*value, std::string(key) + " must be a string");
+    }
   }
 
-  void read_word_as(const std::string& word, const std::string& pointer, double& out,
-                    ParseUnit parse) {
-    if (const auto number = parse(word)) {
+  void read_word_as(const JsonValue& value, double& out, ParseUnit parse) {
+    if (const auto number = parse(value.text())) {
       out = *number;
     } else {
-      problems_.bad_value(pointer, number.error());
+      problems_.bad_value(value, number.error());
     }
   }
 
   // One value, or from … to.
   void read_range(std::string_view key, SoundRange& out, ParseUnit parse) {
-    const ordered_json* value = fields_.value(key);
-    if (value == nullptr) return;
-    const std::string pointer = fields_.pointer(key);
+    const auto value = fields_.value(key);
+    if (!value) return;
+    std::vector<JsonValue> ends;
+    value->each([&](const JsonValue& end) { ends.push_back(end); });
     if (value->is_string()) {
-      read_word_as(value->get<std::string>(), pointer, out.low, parse);
+      read_word_as(*value, out.low, parse);
       out.high = out.low;
-    } else if (value->is_array() && value->size() == 2 && value->at(0).is_string() &&
-               value->at(1).is_string()) {
-      read_word_as(value->at(0).get<std::string>(), pointer_to(pointer, std::size_t{0}), out.low,
-                   parse);
-      read_word_as(value->at(1).get<std::string>(), pointer_to(pointer, std::size_t{1}), out.high,
-                   parse);
+    } else if (value->is_array() && ends.size() == 2 && ends[0].is_string() &&
+               ends[1].is_string()) {
+      read_word_as(ends[0], out.low, parse);
+      read_word_as(ends[1], out.high, parse);
     } else {
       problems_.bad_value(
-          pointer, std::string(key) + " must be a string with a unit, or a list of two: from, to");
+          *value, std::string(key) + " must be a string with a unit, or a list of two: from, to");
     }
   }
 
   void read_heard() {
-    const ordered_json* value = fields_.value("heard");
-    if (value == nullptr) return;
-    const std::string pointer = fields_.pointer("heard");
+    const auto value = fields_.value("heard");
+    if (!value) return;
     if (!value->is_array()) {
-      problems_.bad_value(pointer, "heard must be a list of words");
+      problems_.bad_value(*value, "heard must be a list of words");
       return;
     }
     sound_.heard = {.letters = false, .digits = false, .symbols = false};
-    for (std::size_t i = 0; i < value->size(); ++i) {
+    value->each([&](const JsonValue& word) {
       bool HeardSteps::*member = &HeardSteps::letters;
-      read_word<bool HeardSteps::*>((*value)[i], pointer_to(pointer, i), "what is heard", member,
+      read_word<bool HeardSteps::*>(word, "what is heard", member,
                                     {{"letters", &HeardSteps::letters},
                                      {"digits", &HeardSteps::digits},
                                      {"symbols", &HeardSteps::symbols},
@@ -149,38 +147,36 @@ class SoundReader {
                                      {"blanks", &HeardSteps::blanks}},
                                     problems_);
       sound_.heard.*member = true;
-    }
+    });
   }
 
   Fields fields_;
-  const std::string& pointer_;
+  JsonValue json_;
   Problems& problems_;
   TypingSound& sound_;
 };
 
 }  // namespace
 
-std::vector<TypingSound> read_sounds(const ordered_json& sounds, const std::string& pointer,
-                                     Problems& problems) {
+std::vector<TypingSound> read_sounds(const JsonValue& sounds, Problems& problems) {
   std::vector<TypingSound> read;
-  read_named(sounds, pointer, "sounds must be an object: names with typing sounds", problems,
-             [&](const std::string& name, const ordered_json& value, const std::string& place) {
+  read_named(sounds, "sounds must be an object: names with typing sounds", problems,
+             [&](const std::string& name, const JsonValue& value) {
                TypingSound& sound = read.emplace_back();
                sound.name = name;
-               SoundReader(value, place, problems, sound).run();
+               SoundReader(value, problems, sound).run();
              });
   return read;
 }
 
-std::vector<NamedClip> read_clips(const ordered_json& clips, const std::string& pointer,
-                                  Problems& problems) {
+std::vector<NamedClip> read_clips(const JsonValue& clips, Problems& problems) {
   std::vector<NamedClip> read;
-  read_named(clips, pointer, "clips must be an object: names with files", problems,
-             [&](const std::string& name, const ordered_json& file, const std::string& place) {
-               if (file.is_string() && !file.get_ref<const std::string&>().empty()) {
-                 read.push_back({name, file.get<std::string>()});
+  read_named(clips, "clips must be an object: names with files", problems,
+             [&](const std::string& name, const JsonValue& file) {
+               if (file.is_string() && !file.is_text("")) {
+                 read.push_back({name, file.text()});
                } else {
-                 problems.bad_value(place, "a clip must be the name of a file");
+                 problems.bad_value(file, "a clip must be the name of a file");
                }
              });
   return read;
@@ -189,23 +185,21 @@ std::vector<NamedClip> read_clips(const ordered_json& clips, const std::string& 
 }  // namespace script
 
 tl::expected<SoundFile, std::vector<Diagnostic>> parse_sounds(std::string_view json) {
-  const auto located = script::parse_located(json);
-  if (!located) return tl::unexpected(std::vector<Diagnostic>{located.error()});
-  script::Problems problems(json, *located);
-  SoundFile read;
-  script::Fields fields(located->root, "", "a file of sounds", problems);
-  fields.version("arvik_sounds", "a file of sounds");
-  if (const auto* clips = fields.value("clips")) {
-    read.clips = script::read_clips(*clips, "/clips", problems);
-  }
-  if (const auto* sounds = fields.value("sounds")) {
-    read.sounds = script::read_sounds(*sounds, "/sounds", problems);
-  } else if (located->root.is_object()) {
-    problems.bad_value("", "\"sounds\" is missing");
-  }
-  fields.finish();
-  if (!problems.list().empty()) return tl::unexpected(std::move(problems.list()));
-  return read;
+  using script::JsonValue;
+  using script::Problems;
+  return script::read_json<SoundFile>(json, [](const JsonValue& root, Problems& problems) {
+    SoundFile read;
+    script::Fields fields(root, "a file of sounds", problems);
+    fields.version("arvik_sounds", "a file of sounds");
+    if (const auto clips = fields.value("clips")) read.clips = script::read_clips(*clips, problems);
+    if (const auto sounds = fields.value("sounds")) {
+      read.sounds = script::read_sounds(*sounds, problems);
+    } else if (root.is_object()) {
+      problems.bad_value(root, "\"sounds\" is missing");
+    }
+    fields.finish();
+    return read;
+  });
 }
 
 }  // namespace arvik

@@ -8,11 +8,9 @@
 
 namespace arvik::script {
 
-/// Reads an object of named typing sounds, which stands at `pointer`.
-[[nodiscard]] std::vector<TypingSound> read_sounds(const nlohmann::ordered_json& sounds,
-                                                   const std::string& pointer, Problems& problems);
+/// Reads an object of named typing sounds.
+[[nodiscard]] std::vector<TypingSound> read_sounds(const JsonValue& sounds, Problems& problems);
 /// Reads an object of named clips.
-[[nodiscard]] std::vector<NamedClip> read_clips(const nlohmann::ordered_json& clips,
-                                                const std::string& pointer, Problems& problems);
+[[nodiscard]] std::vector<NamedClip> read_clips(const JsonValue& clips, Problems& problems);
 
 }  // namespace arvik::script

@@ -10,8 +10,6 @@ namespace arvik {
 namespace script {
 namespace {
 
-using nlohmann::ordered_json;
-
 // Takes a tag into the style; answers whether it is one about looks.
 bool take(StyleChange& style, const Instruction& what) {
   if (std::holds_alternative<tag::Bold>(what)) {
@@ -35,65 +33,63 @@ bool take(StyleChange& style, const Instruction& what) {
   return true;
 }
 
-void read_tag(const std::string& head, const std::string& pointer, StyleChange& style,
-              Problems& problems) {
+void read_tag(const JsonValue& value, StyleChange& style, Problems& problems) {
+  const std::string head = value.text();
   const MarkedText marked = parse("[" + head + ": x]");
   const bool one_tag = marked.spans.size() == 1 && marked.points.empty() && marked.text == "x";
   if (!marked.diagnostics.empty()) {
-    problems.bad_value(pointer, marked.diagnostics[0].message, marked.diagnostics[0].hint);
+    problems.bad_value(value, marked.diagnostics[0].message, marked.diagnostics[0].hint);
   } else if (!one_tag || !take(style, marked.spans[0].what)) {
-    problems.bad_value(pointer, quoted_word(head) +
-                                    " is no tag about looks: a style takes b, i, u, s, color, "
-                                    "size and enter");
+    problems.bad_value(value, quoted_word(head) +
+                                  " is no tag about looks: a style takes b, i, u, s, color, "
+                                  "size and enter");
   }
 }
 
-void read_tags(const ordered_json& tags, const std::string& pointer, StyleChange& style,
-               Problems& problems) {
+void read_tags(const JsonValue& tags, StyleChange& style, Problems& problems) {
   if (!tags.is_array()) {
-    problems.bad_value(pointer, "a style is a list of tags, like [\"i\", \"color teal\"]");
+    problems.bad_value(tags, "a style is a list of tags, like [\"i\", \"color teal\"]");
     return;
   }
-  for (std::size_t i = 0; i < tags.size(); ++i) {
-    if (tags[i].is_string()) {
-      read_tag(tags[i].get<std::string>(), pointer_to(pointer, i), style, problems);
+  tags.each([&](const JsonValue& value) {
+    if (value.is_string()) {
+      read_tag(value, style, problems);
     } else {
-      problems.bad_value(pointer_to(pointer, i), "a tag must be a string, like \"color teal\"");
+      problems.bad_value(value, "a tag must be a string, like \"color teal\"");
     }
-  }
+  });
 }
 
 }  // namespace
 
-std::vector<NamedStyle> read_styles(const ordered_json& styles, const std::string& pointer,
-                                    Problems& problems) {
-  std::vector<NamedStyle> read;
-  read_named(styles, pointer, "styles must be an object: names with lists of tags", problems,
-             [&](const std::string& name, const ordered_json& tags, const std::string& place) {
-               NamedStyle& style = read.emplace_back();
-               style.name = name;
-               read_tags(tags, place, style.change, problems);
+NamedStyles read_styles(const JsonValue& styles, Problems& problems) {
+  NamedStyles read;
+  read_named(styles, "styles must be an object: names with lists of tags", problems,
+             [&](const std::string& name, const JsonValue& tags) {
+               StyleChange change;
+               read_tags(tags, change, problems);
+               read.emplace(name, change);
              });
   return read;
 }
 
 }  // namespace script
 
-tl::expected<std::vector<NamedStyle>, std::vector<Diagnostic>> parse_styles(std::string_view json) {
-  const auto located = script::parse_located(json);
-  if (!located) return tl::unexpected(std::vector<Diagnostic>{located.error()});
-  script::Problems problems(json, *located);
-  std::vector<NamedStyle> styles;
-  script::Fields fields(located->root, "", "a file of styles", problems);
-  fields.version("arvik_styles", "a file of styles");
-  if (const auto* object = fields.value("styles")) {
-    styles = script::read_styles(*object, "/styles", problems);
-  } else if (located->root.is_object()) {
-    problems.bad_value("", "\"styles\" is missing");
-  }
-  fields.finish();
-  if (!problems.list().empty()) return tl::unexpected(std::move(problems.list()));
-  return styles;
+tl::expected<NamedStyles, std::vector<Diagnostic>> parse_styles(std::string_view json) {
+  using script::JsonValue;
+  using script::Problems;
+  return script::read_json<NamedStyles>(json, [](const JsonValue& root, Problems& problems) {
+    NamedStyles styles;
+    script::Fields fields(root, "a file of styles", problems);
+    fields.version("arvik_styles", "a file of styles");
+    if (const auto object = fields.value("styles")) {
+      styles = script::read_styles(*object, problems);
+    } else if (root.is_object()) {
+      problems.bad_value(root, "\"styles\" is missing");
+    }
+    fields.finish();
+    return styles;
+  });
 }
 
 }  // namespace arvik

@@ -144,12 +144,8 @@ void TypingPlayer::run_loops(const Reveal& before, const Reveal& after, Nanoseco
   };
   for (; next_loop_ < loops.size(); ++next_loop_) {
     const SoundLoop& loop = loops[next_loop_];
-    if (loop.begin > until) return;
-    // At a hold the next loop's time has come, too; it waits until the reveal goes on.
-    const bool waits = after.state() != RevealState::revealing && loop.begin == after.position();
-    if (waits) return;
-    if (!loop_runs_ && loop.end > before.position()) begin_loop(heard(loop.begin), out);
-    if (loop_runs_ && loop_lowered_ && voice_end_ <= heard(std::min(until, loop.end))) {
+    const auto raise = [&] {  // once the voice that lowers it has ended, in a bridged rest, too
+      if (!loop_runs_ || !loop_lowered_ || voice_end_ > heard(std::min(until, loop.end))) return;
       const TypingSound& sound = plan_->sounds[loop.sound];
       loop_lowered_ = false;
       out.push_back({.kind = SoundEventKind::loop_gain,
@@ -157,7 +153,14 @@ void TypingPlayer::run_loops(const Reveal& before, const Reveal& after, Nanoseco
                      .sound = loop.sound,
                      .gain = static_cast<float>(sound.gain.low),
                      .fade = sound.fade});
-    }
+    };
+    raise();
+    if (loop.begin > until) return;
+    // At a hold the next loop's time has come, too; it waits until the reveal goes on.
+    const bool waits = after.state() != RevealState::revealing && loop.begin == after.position();
+    if (waits) return;
+    if (!loop_runs_ && loop.end > before.position()) begin_loop(heard(loop.begin), out);
+    raise();
     if (loop.end > until) return;
     if (!loop_runs_) continue;
     // A rest too short to be heard as one is none.

@@ -130,7 +130,9 @@ class TypingPlanner {
       for (; event != schedule_.events.end() && event->step <= i; ++event) {
         if (event->kind == EventKind::hold) hold = event->time;
       }
-      if (open && hold) close(*hold, true);
+      if (hold && open) close(*hold, true);
+      // A hold behind a loop that something else has ended already keeps the next one apart, too.
+      if (hold && !plan_.loops.empty()) plan_.loops.back().ends_at_hold = true;
       if (open && i > 0) {
         while (pause != schedule_.pauses.end() && pause->step + 1 < i) ++pause;
         const bool rests = pause != schedule_.pauses.end() && pause->step + 1 == i;

@@ -168,6 +168,20 @@ std::size_t valid_run(std::string_view text, std::size_t at) {
   return at - begin;
 }
 
+std::string repaired(std::string_view text) {
+  std::string out;
+  for (std::size_t at = 0; at < text.size();) {
+    const std::size_t good = valid_run(text, at);
+    out.append(text, at, good);
+    at += good;
+    if (at == text.size()) break;
+    const Decoded wrong = decode(text, at);
+    append(out, wrong.code_point);
+    at += wrong.size;
+  }
+  return out;
+}
+
 std::size_t ascii_run(std::string_view text, std::size_t at) {
   const std::size_t begin = at;
   for (std::uint64_t word = 0; at + sizeof word <= text.size(); at += sizeof word) {

@@ -188,7 +188,12 @@ struct Language::Impl {
   unicode::AbbreviationTable abbreviations;
   unicode::BidiEngine bidi;
   icu::LocalUBreakIteratorPointer words;  // opened when first asked for
-  std::map<std::string, Language, std::less<>> others;
+  struct Other {
+    Language language;
+    std::uint64_t used = 0;  // when it was last asked for
+  };
+  std::map<std::string, Other, std::less<>> others;
+  std::uint64_t asked_for_others = 0;
   std::u16string buffer;  // what the iterators read
 
   // Goes from the character `now` at `at` to the next sure boundary, and leaves the character
@@ -484,12 +489,20 @@ void Language::word_starts(std::string_view text, const Steps& steps, std::uint3
 
 Language& Language::other(std::string_view tag) {
   if (tag == impl_->tag) return *this;
-  const auto found = impl_->others.find(tag);
-  if (found != impl_->others.end()) return found->second;
-  if (impl_->others.size() >= max_other_languages) return *this;
-  auto opened = open(tag);
-  if (!opened) return *this;
-  return impl_->others.emplace(std::string(tag), std::move(*opened)).first->second;
+  auto& others = impl_->others;
+  auto found = others.find(tag);
+  if (found == others.end()) {
+    auto opened = open(tag);
+    if (!opened) return *this;
+    if (others.size() >= max_other_languages) {
+      others.erase(std::min_element(others.begin(), others.end(), [](const auto& a, const auto& b) {
+        return a.second.used < b.second.used;
+      }));
+    }
+    found = others.emplace(std::string(tag), Impl::Other{std::move(*opened)}).first;
+  }
+  found->second.used = ++impl_->asked_for_others;
+  return found->second.language;
 }
 
 Direction Language::bidi_levels(std::string_view text, std::optional<Direction> base,

@@ -486,8 +486,19 @@ TEST_CASE("bad files are told with a reason") {
   CHECK(error("empty.wav").message.find("0 frames") != std::string::npos);
   write_wav(folder / "nan.wav", 48'000, 1, {0, std::nanf(""), 0});
   CHECK(error("nan.wav").message.find("no numbers") != std::string::npos);
-  write_wav(folder / "long.wav", 8, 1, std::vector<float>(4801, 0));
+  write_wav(folder / "long.wav", 200, 1, std::vector<float>(120'001, 0));
   CHECK(error("long.wav").message.find("ten minutes") != std::string::npos);
+  write_wav(folder / "slow.wav", 1, 1, {0, 0.5F, 0});
+  CHECK(error("slow.wav").message.find("1 Hz cannot be converted") != std::string::npos);
+  // A header may promise any number of frames: 42 bytes of it, and nothing behind.
+  std::string flac = "fLaC";
+  flac += std::string("\x80\0\0\x22\x10\0\x10\0\0\0\0\0\0\0\x0A\xC4\x42\xFF", 18);
+  flac += std::string("\xFF\xFF\xFF\xFF", 4) + std::string(16, '\0');
+  REQUIRE(flac.size() == 42);
+  folder.write("promise.flac", flac);
+  const std::size_t before = test::allocated_bytes();
+  CHECK(error("promise.flac").code == DiagnosticCode::bad_audio);
+  CHECK(test::allocated_bytes() - before < 4'000'000);
   CHECK(write_mix(folder / "no/such/folder.wav", {}, 0ns, {}).error().code ==
         DiagnosticCode::file_unwritable);
   ClipBank bank;

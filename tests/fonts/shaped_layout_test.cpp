@@ -357,9 +357,12 @@ TEST_CASE("pages hold every step once, and the schedule holds at each turn") {
       int holds = 0;
       int turns = 0;
       for (const Event& event : timed.events) {
-        if (event.step != start) continue;
+        // The writer's hold may stand before what hangs at the page's end.
+        std::uint32_t behind_ink = start;
+        while (behind_ink > 0 && !has_ink(laid.steps.kinds[behind_ink - 1])) --behind_ink;
+        if (event.step < behind_ink || event.step > start) continue;
         if (event.kind == EventKind::hold) ++holds;
-        if (event.kind == EventKind::page) ++turns;
+        if (event.step == start && event.kind == EventKind::page) ++turns;
       }
       REQUIRE(holds >= 1);
       REQUIRE(turns == 1);

@@ -197,3 +197,66 @@ TEST_CASE("boxes that hold nothing are refused") {
     CHECK(layout.error().code == DiagnosticCode::bad_box);
   }
 }
+
+namespace {
+
+// A bitmap font of any size: each step is `unit` wide and `unit` high, times its size.
+class BitmapFont final : public Font {
+ public:
+  explicit BitmapFont(float unit) : unit_(unit) {}
+  [[nodiscard]] FontMetrics metrics(float size, std::uint16_t) const override {
+    return {.row_height = unit_ * size, .ascent = unit_ * size, .unit = 1};
+  }
+  [[nodiscard]] bool steps_stand_alone() const override { return true; }
+  void measure(const TextRun& run, std::vector<float>& advances) const override {
+    advances.insert(advances.end(), run.end_step - run.first_step, unit_ * run.style.size);
+  }
+  void shape(const TextRun&, std::vector<ShapedGlyph>&) const override {}
+
+ private:
+  float unit_;
+};
+
+Layout laid_out(const std::string& markup, const Font& font, const Box& box) {
+  Language language = Language::open("en").value();
+  const MarkedText marked = parse(markup);
+  return lay_out(marked, language.segment(marked.text), language, font, box).value();
+}
+
+}  // namespace
+
+TEST_CASE("rows of a measured font are as high as their largest text") {
+  const Layout layout = laid_out("ab\n[size 300%: c]d\ne", BitmapFont(10), {});
+  REQUIRE(layout.rows.size() == 3);
+  CHECK(layout.rows[0].height == 10);
+  CHECK(layout.rows[1].height == 30);
+  CHECK(layout.rows[2].height == 10);
+  CHECK(layout.rows[2].y == 40);
+}
+
+TEST_CASE("a box made for n rows or n characters holds them, whatever they round to") {
+  for (int tenths = 7; tenths < 400; tenths += 4) {
+    const float unit = static_cast<float>(tenths) / 10;
+    const BitmapFont font(unit);
+    for (int n = 1; n < 20; ++n) {
+      INFO(n << " of " << unit);
+      std::string rows = "x";
+      for (int i = 1; i < n; ++i) rows += "\nx";
+      const float size = unit * static_cast<float>(n);
+      CHECK(laid_out(rows, font, {.height = size}).pages.size() == 1);
+      CHECK(laid_out(rows + "\nx", font, {.height = size}).pages.size() == 2);
+      const std::string row(static_cast<std::size_t>(n), 'x');
+      CHECK(laid_out(row, font, {.width = size}).rows.size() == 1);
+      CHECK(laid_out(row + "x", font, {.width = size}).rows.size() == 2);
+    }
+  }
+}
+
+TEST_CASE("a broken word is told once, however many pages it fills") {
+  const Layout layout = laid_out(std::string(60, 'x') + " y " + std::string(30, 'z'), GridFont(),
+                                 {.width = 8, .max_rows = 2});
+  CHECK(layout.pages.size() > 4);
+  REQUIRE(layout.diagnostics.size() == 2);
+  CHECK(layout.diagnostics[0].range.begin == 0);
+  CHECK(layout.diagnostics[1].range.begin == 63);
+}

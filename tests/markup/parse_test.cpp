@@ -5,6 +5,7 @@
 #include "arvik/markup.hpp"
 #include "arvik/steps.hpp"
 #include "arvik/style.hpp"
+#include "support/allocations.hpp"
 
 using namespace arvik;
 using namespace std::chrono_literals;
@@ -228,13 +229,50 @@ TEST_CASE("styles and values that nobody gives are told, and shown as they stand
 
 TEST_CASE("a value cannot make a text longer than the limit") {
   const MarkedText marked = parse("ab[value huge]cd", vocabulary());
-  CHECK(marked.text.size() == max_text_bytes + 2);  // what the writer wrote stays
+  CHECK(marked.text.size() < max_text_bytes);
+  CHECK(marked.text.size() > max_text_bytes - 32);
+  CHECK(marked.text.ends_with("cd"));  // what the writer wrote stays
   CHECK(marked.diagnostics[0].message == "this value makes the text longer than 16 MiB");
+}
+
+TEST_CASE("values are cut before they are kept, however often one is used") {
+  std::string markup;
+  for (int i = 0; i < 400; ++i) markup += "[value big]";
+  Vocabulary words;
+  words.value = [](std::string_view) { return std::string(1'000'000, 'x'); };
+  const std::size_t before = test::allocated_bytes();
+  const MarkedText marked = parse(markup, words);
+  // Each time the game's own text comes and goes; what is kept of all of them is one text.
+  CHECK(test::allocated_bytes() - before < 400 * 1'100'000 + 12 * max_text_bytes);
+  std::size_t kept = 0;
+  for (const Point& point : marked.points) kept += std::get<tag::Value>(point.what).text.capacity();
+  CHECK(kept < 2 * max_text_bytes);
+  CHECK(marked.text.size() <= max_text_bytes);
+}
+
+TEST_CASE("names in tags are repaired where they come in") {
+  const MarkedText marked = parse("a[mark b\xFF key=\xC3]c[sound \xE3\x81]d[unknown\xFF x]", {});
+  CHECK(std::get<tag::Mark>(marked.points[0].what).name == "b\uFFFD");
+  CHECK(std::get<tag::Mark>(marked.points[0].what).attributes[0].value == "\uFFFD");
+  CHECK(std::get<tag::Sound>(marked.points[1].what).name == "\uFFFD");
+  REQUIRE(marked.diagnostics.size() >= 4);
+  CHECK(marked.diagnostics[0].code == DiagnosticCode::invalid_utf8);
+  CHECK(marked.diagnostics[0].range == TextRange{1, 16});
+  CHECK(marked.text == "acd[unknown\uFFFD x]");
+}
+
+TEST_CASE("escaped text is shown as it stands") {
+  for (const char* text : {"", "plain", "[b: x]", "[[", "]]]", "a [value x] [ b ]"}) {
+    const MarkedText marked = parse(escape(text));
+    CHECK(marked.text == text);
+    CHECK(marked.diagnostics.empty());
+    CHECK(marked.spans.empty());
+  }
 }
 
 TEST_CASE("named styles change what they name and leave the rest") {
   Vocabulary words = vocabulary();
-  words.styles.push_back({"plain",
+  words.styles.insert({"plain",
                           {.bold = false,
                            .color = Rgba{1, 2, 3, 4},
                            .entrance = Entrance::rise,

@@ -2,6 +2,7 @@
 #include <limits>
 #include <sstream>
 
+#include "arvik/layout.hpp"
 #include "arvik/schedule.hpp"
 
 using namespace arvik;
@@ -187,4 +188,59 @@ TEST_CASE("absurd sums of pauses stop at a limit") {
   const Schedule schedule = timed(markup, {.rate = 0.01});
   CHECK(schedule.duration < max_duration);
   CHECK(std::is_sorted(schedule.onsets.begin(), schedule.onsets.end()));
+}
+
+TEST_CASE("what is written behind a page belongs to the new page") {
+  struct Case {
+    const char* name;
+    const char* markup;
+    float width;
+    std::uint32_t rows;
+    const char* events;
+  };
+  // A character is 100 ms, nothing else rests.
+  const Case cases[] = {
+      {"a mark and a pause", "One.[page][mark x][pause 2s]Two.", 20, 9,
+       "hold@4:400 page@4:400 mark x@4:400 finish@8:2700"},
+      {"a sound", "One.[page][sound thud]Two.", 20, 9,
+       "hold@4:400 page@4:400 sound thud@4:400 finish@8:700"},
+      {"before it", "One.[sound thud][pause 2s][page]Two.", 20, 9,
+       "sound thud@4:400 hold@4:2400 page@4:2400 finish@8:2700"},
+      {"a span that ends and one that begins", "[mark a: One.][page][mark b: Two.]", 20, 9,
+       "mark_begin a@0:0 mark_end a@4:400 hold@4:400 page@4:400 mark_begin b@4:400 mark_end b@8:700 "
+       "finish@8:700"},
+      {"a hold of the writer's", "One.[hold][page][sound thud]Two.", 20, 9,
+       "hold@4:400 page@4:400 sound thud@4:400 finish@8:700"},
+      {"a hold behind it", "One.[page][hold]Two.", 20, 9, "hold@4:400 page@4:400 finish@8:700"},
+      {"a page that is full", "One two [sound thud]six", 7, 1,
+       "hold@8:800 page@8:800 sound thud@8:800 finish@11:1000"},
+      {"a hold, blanks and a sound at its end", "One two.[hold] [sound thud]Six", 8, 1,
+       "hold@8:800 page@9:900 sound thud@9:900 finish@12:1100"},
+      {"a hold behind the blanks", "One two. [hold][sound thud]Six", 8, 1,
+       "hold@9:900 page@9:900 sound thud@9:900 finish@12:1100"},
+      {"a hold at a row end", "One two.[hold]\nSix", 20, 1,
+       "hold@8:800 page@9:800 finish@12:1000"},
+      {"a hold inside the page before", "One.[hold] two six", 8, 1,
+       "hold@4:400 hold@9:900 page@9:900 finish@12:1100"},
+  };
+  Pace bare = plain_pace();
+  for (auto pause : {&Pace::sentence, &Pace::clause, &Pace::row_end, &Pace::paragraph}) {
+    bare.*pause = {};
+  }
+  for (const Case& c : cases) {
+    INFO(c.name << ": " << c.markup);
+    const MarkedText marked = parse(c.markup);
+    const Steps steps = english().segment(marked.text);
+    const Layout layout = lay_out(marked, steps, english(), GridFont(),
+                                  {.width = c.width, .max_rows = c.rows})
+                              .value();
+    const Schedule timed = schedule(marked, steps, english(), bare, row_starts(layout)).value();
+    std::string events;
+    for (const Event& event : timed.events) {
+      events += (events.empty() ? "" : " ") + std::string(event_kind_name(event.kind)) +
+                (event.name.empty() ? "" : " ") + event.name + "@" + std::to_string(event.step) +
+                ":" + std::to_string(ms(event.time));
+    }
+    CHECK(events == c.events);
+  }
 }

@@ -181,13 +181,12 @@ TEST_CASE("a file of styles is read as tags are, and its problems are told") {
     "dread": ["i", "color teal", "size 80%", "enter fade 200ms"], "loud": ["b", "u", "s"]}})")
                           .value();
   REQUIRE(styles.size() == 2);
-  CHECK(styles[0].name == "dread");
-  CHECK(styles[0].change == StyleChange{.italic = true,
+  CHECK(styles.at("dread") == StyleChange{.italic = true,
                                         .color = Rgba{0, 128, 128, 255},
                                         .percent = 80,
                                         .entrance = Entrance::fade,
                                         .entrance_time = 200ms});
-  CHECK(styles[1].change == StyleChange{.bold = true, .underline = true, .strike = true});
+  CHECK(styles.at("loud") == StyleChange{.bold = true, .underline = true, .strike = true});
   const auto problems = [](const std::string& json) {
     std::string list;
     const auto styles_or_problems = parse_styles(json);

@@ -24,7 +24,7 @@ std::string describe(const std::vector<Diagnostic>& problems) {
 
 std::string problems_of(const std::string& json) {
   const auto script = parse_script(json);
-  return script ? describe(script->warnings) : describe(script.error());
+  return script ? describe(script->diagnostics) : describe(script.error());
 }
 
 // A script whose one conversation "a" has these lines, on the second row.
@@ -52,7 +52,7 @@ TEST_CASE("a script gives lines with everything looked up") {
       {"text": "z", "auto": "reading", "speaker": "pell"}], "b": [{"text": "w"}]}
   })")
                             .value();
-  CHECK(script.warnings.empty());
+  CHECK(script.diagnostics.empty());
   CHECK(script.locale == "pl");
   REQUIRE(script.cast.size() == 2);
   CHECK(script.find_speaker("odrun")->color == Rgba{0, 128, 128, 255});
@@ -105,7 +105,7 @@ TEST_CASE("every problem of a script is told at once, with its place") {
       {R"({"arvik_script": 1, "box": {"width": 0, "align": "middle", "rows": "3"},
 "cast": {"o": {"color": "tael", "pace": "fast", "portraits": 1, "nme": "O"}}, "conversations": {}})",
        "1:38 /box/width bad-value: width is out of range\n"
-       "1:68 /box/rows bad-value: rows must be a number\n"
+       "1:68 /box/rows bad-value: rows must be a whole number\n"
        "1:50 /box/align bad-value: align must be one of: start, center, end\n"
        "2:41 /cast/o/pace unknown-pace: no pace is named \"fast\"\n"
        "2:25 /cast/o/color bad-value: \"tael\" is not a colour: write #rrggbb, #rrggbbaa or a CSS "
@@ -151,7 +151,7 @@ TEST_CASE("every problem of a script is told at once, with its place") {
 TEST_CASE("a script with warnings loads") {
   const auto script = parse_script(R"({"arvik_script": 1, "conversations": {"a": []}})");
   REQUIRE(script.has_value());
-  CHECK(script->warnings.size() == 1);
+  CHECK(script->diagnostics.size() == 1);
 }
 
 TEST_CASE("a conversation's place goes through JSON unchanged, and wrong ones are refused") {
@@ -196,7 +196,7 @@ TEST_CASE("the demo script uses every tag but bold, which a style of it has") {
   const Script script =
       parse_script(test::read_whole(std::string(ARVIK_SOURCE_DIR) + "/demo/tide_clock.script.json"))
           .value();
-  CHECK(script.warnings.empty());
+  CHECK(script.diagnostics.empty());
   const auto& lines = script.conversations[0].lines;
   CHECK(lines.size() >= 25);
   CHECK(lines.size() <= 40);

@@ -254,6 +254,49 @@ TEST_CASE("a loop runs while characters appear and rests in pauses and holds") {
   }
 }
 
+TEST_CASE("a loop that something else has ended does not sound through a hold") {
+  const TypingSound motor{.name = "motor", .samples = {"hum"}, .gap = 500ms, .loop = true};
+  const Voiced voiced = prepare("Wait[mute: .][hold] Go", {motor});
+  TypingPlayer player;
+  player.begin(voiced.plan);
+  Reveal reveal = voiced.line.reveal();
+  std::vector<SoundEvent> sounds;
+  for (Nanoseconds now{}; now < 10s; now += 16ms) {
+    const Reveal before = reveal;
+    const Progress progress = reveal.tick(16ms);
+    player.follow(before, reveal, progress, now, sounds);
+  }
+  REQUIRE(reveal.state() == RevealState::holding);
+  CHECK(told(sounds) == "loop_begin:hum@0 loop_end@400");
+}
+
+TEST_CASE("a voice that ends in a bridged rest brings the loop up then, however time is cut") {
+  const TypingSound motor{.name = "motor",
+                          .samples = {"hum"},
+                          .gap = 500ms,
+                          .loop = true,
+                          .under_voice = -12};
+  const Voiced voiced = prepare("ab[pause 300ms]cd[sound thud]ef", {motor});
+  for (const Nanoseconds frame : {Nanoseconds(1ms), Nanoseconds(7ms), Nanoseconds(5s)}) {
+    TypingPlayer player;
+    player.begin(voiced.plan);
+    player.set_voice_end(310ms);
+    Reveal reveal = voiced.line.reveal();
+    std::vector<SoundEvent> sounds;
+    Nanoseconds now{};
+    while (reveal.state() != RevealState::finished) {
+      const Reveal before = reveal;
+      const Progress progress = reveal.tick(frame);
+      player.follow(before, reveal, progress, now, sounds);
+      now += frame;
+    }
+    CHECK(told(sounds) == "loop_begin:hum@0 loop_gain@310 clip:thud@700 loop_end@800");
+    CHECK(std::is_sorted(sounds.begin(), sounds.end(), [](const auto& a, const auto& b) {
+      return a.time < b.time;
+    }));
+  }
+}
+
 TEST_CASE("channels take turns, as many as may sound at once, and sounds stand at their side") {
   TypingSound sound = wood();
   sound.voices = 3;

@@ -6,9 +6,11 @@
 
 namespace {
 std::atomic<std::size_t> count{0};
+std::atomic<std::size_t> bytes{0};
 
 void* take(std::size_t size) {
   ++count;
+  bytes += size;
   void* memory = std::malloc(size == 0 ? 1 : size);
   if (memory == nullptr) throw std::bad_alloc();
   return memory;
@@ -29,4 +31,5 @@ void operator delete[](void* memory, std::size_t) noexcept { std::free(memory); 
 
 namespace arvik::test {
 std::size_t allocations() { return count; }
+std::size_t allocated_bytes() { return bytes; }
 }  // namespace arvik::test

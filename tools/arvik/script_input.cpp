@@ -16,7 +16,7 @@ Script read_script(const std::string& path) {
     report(path, *content, script.error());
     throw Failure(input_has_errors, "the script was not loaded");
   }
-  report(path, *content, script->warnings);
+  report(path, *content, script->diagnostics);
   return std::move(*script);
 }
 
