@@ -21,8 +21,8 @@ inline constexpr int max_audio_rate = 192'000;
 /// The longest clip that is read.
 inline constexpr Nanoseconds max_clip_length = std::chrono::minutes(10);
 
-/// How long so many frames last at `rate` frames per second, more than 0: the one way from frames to
-/// time. Rounded to the nearest nanosecond.
+/// How long so many frames last at `rate` frames per second, more than 0: the one way from frames
+/// to time. Rounded to the nearest nanosecond.
 [[nodiscard]] ARVIK_API Nanoseconds time_of_frames(std::int64_t frames, int rate);
 /// The frame at a time, 0 or later: time · rate, rounded to the nearest.
 [[nodiscard]] ARVIK_API std::int64_t frame_at(Nanoseconds time, int rate);

@@ -11,7 +11,6 @@ namespace arvik::audio {
 /// Whether the converter takes a ratio of rates: 1/256 to 256.
 [[nodiscard]] bool can_resample(double ratio);
 
-
 /// A whole clip at `ratio` (new rate / old rate, brought into 1/256 to 256), band-limited. The
 /// first frame of the result is at the time of the first frame of `in`. Fails with the converter's
 /// reason.

@@ -27,8 +27,9 @@ namespace {
 using base::failure;
 using layout::TextShape;
 
-// Sizes are floats, and so n times a height may come out above the height of a box that was made for n
-// rows. Sums may exceed the box by this factor: far less than can be seen, more than rounding makes.
+// Sizes are floats, and so n times a height may come out above the height of a box that was made
+// for n rows. Sums may exceed the box by this factor: far less than can be seen, more than rounding
+// makes.
 constexpr double rounding = 1 + 1e-6;
 
 // What is left of the box for text.
@@ -267,7 +268,7 @@ class Paginator {
   const std::vector<RowBreak>& breaks_;
   const Box& box_;
   double width_;
-  double room_;  // of a page, from top to bottom
+  double room_;                         // of a page, from top to bottom
   std::vector<std::size_t> page_ends_;  // bytes
   std::vector<Row> rows_;
   std::vector<Page> pages_;

@@ -155,7 +155,7 @@ class Parser {
     }
     std::string_view words = source_.substr(begin + 1, end - begin - 1);
     if (!unicode::is_valid(words)) {
-      report(DiagnosticCode::invalid_utf8, {begin, end},
+      report(DiagnosticCode::invalid_utf8, {begin, end + 1},
              "this tag is not UTF-8; its wrong bytes are read as U+FFFD");
       words = repaired_heads_.emplace_back(unicode::repaired(words));
     }

@@ -154,8 +154,9 @@ Result read_style(const Words& words, const Vocabulary& vocabulary) {
     for (const auto& [name, _] : vocabulary.styles) names.push_back(name);
   }
   return tl::unexpected(TagProblem{DiagnosticCode::unknown_style,
-                                   vocabulary.styles.empty() ? "no named styles are given here"
-                                                 : "no style is named " + quoted_word(words[0]),
+                                   vocabulary.styles.empty()
+                                       ? "no named styles are given here"
+                                       : "no style is named " + quoted_word(words[0]),
                                    words[0], std::string(nearest_name(words[0], names))});
 }
 

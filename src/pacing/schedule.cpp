@@ -111,8 +111,8 @@ class Scheduler {
     add_event(EventKind::page);
   }
 
-  // Whether the writer's hold stands at this page's end, with nothing but blanks, row ends, marks or
-  // sounds behind it: then that hold is the page's.
+  // Whether the writer's hold stands at this page's end, with nothing but blanks, row ends, marks
+  // or sounds behind it: then that hold is the page's.
   [[nodiscard]] bool is_held() const {
     std::uint32_t first = step_;
     while (first > 0 && !has_ink(steps_.kinds[first - 1])) --first;

@@ -1,7 +1,7 @@
 // The JSON library checks the text and tells what it read, not where. Its event parser is fed here
-// through an iterator that counts what was taken, so that at every event the count is the end of the
-// token (for numbers one further, as a number ends only where something else begins). A token's begin
-// is the first byte behind the last token that is no blank and no separator.
+// through an iterator that counts what was taken, so that at every event the count is the end of
+// the token (for numbers one further, as a number ends only where something else begins). A token's
+// begin is the first byte behind the last token that is no blank and no separator.
 //
 // Where the text is no JSON, what stands behind the last good token tells what a writer has most
 // likely done: that is said, at its place, instead of the library's message.
@@ -53,7 +53,8 @@ class CountingIterator {
   std::size_t* count_;
 };
 
-Diagnostic bad_json(std::string_view text, std::size_t begin, std::size_t end, std::string message) {
+Diagnostic bad_json(std::string_view text, std::size_t begin, std::size_t end,
+                    std::string message) {
   Diagnostic problem{.code = DiagnosticCode::bad_json,
                      .severity = Severity::error,
                      .message = "not JSON: " + std::move(message),
@@ -129,8 +130,7 @@ class Explainer {
 
   [[nodiscard]] Diagnostic at_token(std::size_t at, bool behind_value) const {
     const char c = text_[at];
-    const std::size_t end =
-        std::min(text_.find_first_of(" \t\r\n,:[]{}\"", at + 1), text_.size());
+    const std::size_t end = std::min(text_.find_first_of(" \t\r\n,:[]{}\"", at + 1), text_.size());
     if (c == '"') return at_string(at, behind_value);
     if (c == '\'') return tell(at, end, "strings and keys stand in double quotes");
     const bool letter = (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || c == '_';
@@ -253,8 +253,8 @@ class JsonBuilder : public nlohmann::json_sax<Json> {
   bool put(const TextRange& range) {
     const std::uint32_t parent = open_.empty() ? 0 : open_.back();
     const auto here = static_cast<std::uint32_t>(nodes_.size());
-    nodes_.push_back({static_cast<std::uint32_t>(range.begin), static_cast<std::uint32_t>(range.end),
-                      key_, here + 1, parent});
+    nodes_.push_back({static_cast<std::uint32_t>(range.begin),
+                      static_cast<std::uint32_t>(range.end), key_, here + 1, parent});
     key_ = 0;
     return true;
   }
@@ -265,8 +265,9 @@ class JsonBuilder : public nlohmann::json_sax<Json> {
   bool open() {
     const TextRange range = take_token(taken_);
     if (open_.size() >= max_json_depth) {
-      error_ = bad_json(text_, range.begin, range.end,
-                        "more than " + std::to_string(max_json_depth) + " brackets inside each other");
+      error_ =
+          bad_json(text_, range.begin, range.end,
+                   "more than " + std::to_string(max_json_depth) + " brackets inside each other");
       return false;
     }
     put(range);

@@ -10,8 +10,8 @@
 #include "arvik/diagnostic.hpp"
 
 /// JSON documents (RFC 8259) whose values know where they stand in the text. A document is an array
-/// of small nodes in the order of the text; strings and numbers are read from the text when they are
-/// asked for. So its size is linear in the file's, whatever is in it.
+/// of small nodes in the order of the text; strings and numbers are read from the text when they
+/// are asked for. So its size is linear in the file's, whatever is in it.
 namespace arvik::script {
 
 /// How deep values may stand inside each other.
@@ -31,7 +31,9 @@ class JsonValue {
 
   /// The value of a string, decoded; empty for other values.
   [[nodiscard]] std::string text() const;
-  [[nodiscard]] bool is_text(std::string_view wanted) const { return is_string() && text() == wanted; }
+  [[nodiscard]] bool is_text(std::string_view wanted) const {
+    return is_string() && text() == wanted;
+  }
   [[nodiscard]] bool is_true() const { return kind() == 't'; }
   /// The value of a number; 0 for other values.
   [[nodiscard]] double number() const;

@@ -2,8 +2,8 @@
 #include <limits>
 #include <nlohmann/json.hpp>
 
-#include "arvik/script_file.hpp"
 #include "../base/failure.hpp"
+#include "arvik/script_file.hpp"
 #include "json.hpp"
 
 namespace arvik {

@@ -59,7 +59,8 @@ class ScriptReader {
     clips_ = index_of(script_.clips, name);
     if (const auto box = fields.value("box")) read_box(*box);
     if (const auto cast = fields.value("cast")) read_cast(*cast);
-    cast_ = index_of(script_.cast, [](const Speaker& speaker) -> std::string_view { return speaker.id; });
+    cast_ = index_of(script_.cast,
+                     [](const Speaker& speaker) -> std::string_view { return speaker.id; });
     vocabulary_.styles = script_.styles;
     vocabulary_.value = [](std::string_view value) { return std::string(value); };
     if (const auto conversations = fields.value("conversations")) {
@@ -417,7 +418,7 @@ class ScriptReader {
   Problems& problems_;
   Script script_;
   Vocabulary vocabulary_;
-  MarkedText marked_;  // of the line that is read
+  MarkedText marked_;        // of the line that is read
   bool has_sounds_ = false;  // else the game has them
   bool has_clips_ = false;
   Index paces_, sounds_, clips_, cast_;

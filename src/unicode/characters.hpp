@@ -109,7 +109,9 @@ inline constexpr auto cjk_sign_kinds = make_cjk_sign_kinds();
 [[nodiscard]] std::size_t valid_run(std::string_view text, std::size_t at);
 
 /// Whether all of it is valid UTF-8.
-[[nodiscard]] inline bool is_valid(std::string_view text) { return valid_run(text, 0) == text.size(); }
+[[nodiscard]] inline bool is_valid(std::string_view text) {
+  return valid_run(text, 0) == text.size();
+}
 
 /// The text as valid UTF-8: wrong bytes become U+FFFD, one for each maximal subpart.
 [[nodiscard]] std::string repaired(std::string_view text);

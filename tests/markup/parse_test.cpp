@@ -273,10 +273,10 @@ TEST_CASE("escaped text is shown as it stands") {
 TEST_CASE("named styles change what they name and leave the rest") {
   Vocabulary words = vocabulary();
   words.styles.insert({"plain",
-                          {.bold = false,
-                           .color = Rgba{1, 2, 3, 4},
-                           .entrance = Entrance::rise,
-                           .entrance_time = std::chrono::milliseconds(90)}});
+                       {.bold = false,
+                        .color = Rgba{1, 2, 3, 4},
+                        .entrance = Entrance::rise,
+                        .entrance_time = std::chrono::milliseconds(90)}});
   const MarkedText marked = parse("[b: a[style dread: b[style plain: c]]]", words);
   const Steps steps = Language::open("en").value().segment(marked.text);
   std::vector<StyleRun> runs;

@@ -207,7 +207,8 @@ TEST_CASE("what is written behind a page belongs to the new page") {
       {"before it", "One.[sound thud][pause 2s][page]Two.", 20, 9,
        "sound thud@4:400 hold@4:2400 page@4:2400 finish@8:2700"},
       {"a span that ends and one that begins", "[mark a: One.][page][mark b: Two.]", 20, 9,
-       "mark_begin a@0:0 mark_end a@4:400 hold@4:400 page@4:400 mark_begin b@4:400 mark_end b@8:700 "
+       "mark_begin a@0:0 mark_end a@4:400 hold@4:400 page@4:400 mark_begin b@4:400 mark_end "
+       "b@8:700 "
        "finish@8:700"},
       {"a hold of the writer's", "One.[hold][page][sound thud]Two.", 20, 9,
        "hold@4:400 page@4:400 sound thud@4:400 finish@8:700"},
@@ -218,8 +219,7 @@ TEST_CASE("what is written behind a page belongs to the new page") {
        "hold@8:800 page@9:900 sound thud@9:900 finish@12:1100"},
       {"a hold behind the blanks", "One two. [hold][sound thud]Six", 8, 1,
        "hold@9:900 page@9:900 sound thud@9:900 finish@12:1100"},
-      {"a hold at a row end", "One two.[hold]\nSix", 20, 1,
-       "hold@8:800 page@9:800 finish@12:1000"},
+      {"a hold at a row end", "One two.[hold]\nSix", 20, 1, "hold@8:800 page@9:800 finish@12:1000"},
       {"a hold inside the page before", "One.[hold] two six", 8, 1,
        "hold@4:400 hold@9:900 page@9:900 finish@12:1100"},
   };
@@ -231,9 +231,9 @@ TEST_CASE("what is written behind a page belongs to the new page") {
     INFO(c.name << ": " << c.markup);
     const MarkedText marked = parse(c.markup);
     const Steps steps = english().segment(marked.text);
-    const Layout layout = lay_out(marked, steps, english(), GridFont(),
-                                  {.width = c.width, .max_rows = c.rows})
-                              .value();
+    const Layout layout =
+        lay_out(marked, steps, english(), GridFont(), {.width = c.width, .max_rows = c.rows})
+            .value();
     const Schedule timed = schedule(marked, steps, english(), bare, row_starts(layout)).value();
     std::string events;
     for (const Event& event : timed.events) {

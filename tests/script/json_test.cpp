@@ -1,5 +1,5 @@
-// JSON with locations: what a writer has most likely done is told at its place, and a document's size
-// is bounded by its text's.
+// JSON with locations: what a writer has most likely done is told at its place, and a document's
+// size is bounded by its text's.
 
 #include <catch2/catch.hpp>
 
@@ -35,8 +35,7 @@ TEST_CASE("what is not JSON is explained where it stands") {
        "1:12 bad-json: not JSON: nothing follows this comma: remove it"},
       {"a comma before a brace", "{\"a\": 1,\n}",
        "1:8 bad-json: not JSON: nothing follows this comma: remove it"},
-      {"two commas", "[1,, 2]",
-       "1:4 bad-json: not JSON: a value is missing before this comma"},
+      {"two commas", "[1,, 2]", "1:4 bad-json: not JSON: a value is missing before this comma"},
       {"no comma between members", "{\"a\": \"x\"\n \"b\": 1}",
        "2:2 bad-json: not JSON: a comma is missing before this"},
       {"no comma between elements", "[1 2]",
@@ -65,12 +64,13 @@ TEST_CASE("what is not JSON is explained where it stands") {
       {"a tab in a string", "{\"a\": \"\t\"}",
        "1:8 bad-json: not JSON: a control character must be written as an escape, like \\t"},
       {"bad bytes", "{\"a\": \"x\xFFy\"}", "1:9 bad-json: not JSON: these bytes are not UTF-8"},
-      {"a number too large", "{\"a\": 1e999}",
-       "1:7 bad-json: not JSON: this number is too large"},
+      {"a number too large", "{\"a\": 1e999}", "1:7 bad-json: not JSON: this number is too large"},
       {"a number of another kind", "{\"a\": 01}",
        "1:7 bad-json: not JSON: a number does not begin with 0 and another digit"},
-      {"a NUL", std::string("{\"a\": 1}\0garbage", 16), "1:9 bad-json: not JSON: there is a NUL byte here"},
-      {"something behind the end", "{} x", "1:4 bad-json: not JSON: a comma is missing before this"},
+      {"a NUL", std::string("{\"a\": 1}\0garbage", 16),
+       "1:9 bad-json: not JSON: there is a NUL byte here"},
+      {"something behind the end", "{} x",
+       "1:4 bad-json: not JSON: a comma is missing before this"},
   };
   for (const Case& c : cases) {
     INFO(c.name << ": " << c.json);
@@ -109,7 +109,8 @@ TEST_CASE("memory is linear in the file, whatever is in it") {
     return json + "1]" + std::string(30, '}');
   };
   const auto lines = [](std::size_t count) {
-    std::string json = "{\"arvik_script\": 1, \"conversations\": {\"" + std::string(count, 'n') + "\": [";
+    std::string json =
+        "{\"arvik_script\": 1, \"conversations\": {\"" + std::string(count, 'n') + "\": [";
     for (std::size_t i = 0; i < count; ++i) json += "{\"text\": \"x\"},";
     return json + "{\"text\": \"x\"}]}}";
   };

@@ -182,10 +182,10 @@ TEST_CASE("a file of styles is read as tags are, and its problems are told") {
                           .value();
   REQUIRE(styles.size() == 2);
   CHECK(styles.at("dread") == StyleChange{.italic = true,
-                                        .color = Rgba{0, 128, 128, 255},
-                                        .percent = 80,
-                                        .entrance = Entrance::fade,
-                                        .entrance_time = 200ms});
+                                          .color = Rgba{0, 128, 128, 255},
+                                          .percent = 80,
+                                          .entrance = Entrance::fade,
+                                          .entrance_time = 200ms});
   CHECK(styles.at("loud") == StyleChange{.bold = true, .underline = true, .strike = true});
   const auto problems = [](const std::string& json) {
     std::string list;

@@ -271,11 +271,8 @@ TEST_CASE("a loop that something else has ended does not sound through a hold") 
 }
 
 TEST_CASE("a voice that ends in a bridged rest brings the loop up then, however time is cut") {
-  const TypingSound motor{.name = "motor",
-                          .samples = {"hum"},
-                          .gap = 500ms,
-                          .loop = true,
-                          .under_voice = -12};
+  const TypingSound motor{
+      .name = "motor", .samples = {"hum"}, .gap = 500ms, .loop = true, .under_voice = -12};
   const Voiced voiced = prepare("ab[pause 300ms]cd[sound thud]ef", {motor});
   for (const Nanoseconds frame : {Nanoseconds(1ms), Nanoseconds(7ms), Nanoseconds(5s)}) {
     TypingPlayer player;
@@ -291,9 +288,8 @@ TEST_CASE("a voice that ends in a bridged rest brings the loop up then, however 
       now += frame;
     }
     CHECK(told(sounds) == "loop_begin:hum@0 loop_gain@310 clip:thud@700 loop_end@800");
-    CHECK(std::is_sorted(sounds.begin(), sounds.end(), [](const auto& a, const auto& b) {
-      return a.time < b.time;
-    }));
+    CHECK(std::is_sorted(sounds.begin(), sounds.end(),
+                         [](const auto& a, const auto& b) { return a.time < b.time; }));
   }
 }
 

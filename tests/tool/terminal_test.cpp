@@ -10,14 +10,13 @@
 #include <catch2/catch.hpp>
 
 #include <algorithm>
-#include <chrono>
+#include <cerrno>
 #include <cmath>
 #include <csignal>
 #include <cstdlib>
 #include <cstring>
 #include <filesystem>
 #include <string>
-#include <thread>
 #include <utility>
 #include <vector>
 
@@ -25,18 +24,34 @@
 
 namespace {
 
+// The tool in a terminal of its own, on a clock that this test drives: nothing happens in it but
+// when frames() or a function built on it lets time pass.
 class TerminalSession {
  public:
   explicit TerminalSession(std::vector<std::string> arguments,
-                           const std::string& command = "reveal") {
+                           const std::string& command = "reveal",
+                           const char* terminal = "xterm-256color") {
     arguments.insert(arguments.begin(), {ARVIK_TOOL, command});
     winsize size{24, 60, 0, 0};
     REQUIRE(openpty(&master_, &slave_, nullptr, nullptr, &size) == 0);
     tcgetattr(slave_, &before_);
+    int to_tool[2];
+    int from_tool[2];
+    REQUIRE(pipe(to_tool) == 0);
+    REQUIRE(pipe(from_tool) == 0);
     child_ = fork();
     if (child_ == 0) {
-      setenv("TERM", "xterm-256color", 1);
+      if (terminal == nullptr) {
+        unsetenv("TERM");
+      } else {
+        setenv("TERM", terminal, 1);
+      }
+      const std::string descriptors =
+          std::to_string(to_tool[0]) + ":" + std::to_string(from_tool[1]);
+      setenv("ARVIK_FRAMES", descriptors.c_str(), 1);
       close(master_);
+      close(to_tool[1]);
+      close(from_tool[0]);
       login_tty(slave_);
       std::vector<char*> words;
       for (std::string& word : arguments) words.push_back(word.data());
@@ -44,6 +59,11 @@ class TerminalSession {
       execv(words[0], words.data());
       _exit(127);
     }
+    close(to_tool[0]);
+    close(from_tool[1]);
+    grant_ = to_tool[1];
+    asked_ = from_tool[0];
+    runs_ = wait_until_asked();
   }
   TerminalSession(const TerminalSession&) = delete;
   TerminalSession& operator=(const TerminalSession&) = delete;
@@ -52,14 +72,22 @@ class TerminalSession {
       kill(child_, SIGKILL);
       waitpid(child_, nullptr, 0);
     }
-    close(slave_);
-    close(master_);
+    for (const int descriptor : {slave_, master_, grant_, asked_}) close(descriptor);
   }
 
-  // Reads until `part` was written since the last call of this function.
+  // Lets frames pass, as long as the tool runs.
+  void frames(int count) {
+    for (int i = 0; i < count && runs_; ++i) {
+      const char go = 's';
+      runs_ = write(grant_, &go, 1) == 1 && wait_until_asked();
+    }
+  }
+
+  // Lets frames pass until `part` was written since the last call of this function.
   bool read_until(const std::string& part) {
-    while (output_.find(part, seen_) == std::string::npos) {
-      if (!read_some()) return false;
+    for (int frame = 0; output_.find(part, seen_) == std::string::npos; ++frame) {
+      if (!runs_ || frame > most_frames) return false;
+      frames(1);
     }
     seen_ = output_.find(part, seen_) + part.size();
     return true;
@@ -69,12 +97,14 @@ class TerminalSession {
     REQUIRE(write(master_, keys.data(), keys.size()) == static_cast<ssize_t>(keys.size()));
   }
 
-  // Reads to the end and answers the exit status, or 128 and the signal.
+  // Lets time pass to the end and returns the exit status, or 128 and the signal.
   int finish() {
+    frames(most_frames);
+    REQUIRE_FALSE(runs_);
     int status = 0;
-    while (waitpid(child_, &status, WNOHANG) == 0) read_some();
+    waitpid(child_, &status, 0);
     child_ = 0;
-    while (has_more()) read_some();  // what it wrote last
+    read_terminal();  // what it wrote last
     return WIFEXITED(status) ? WEXITSTATUS(status) : 128 + WTERMSIG(status);
   }
 
@@ -82,6 +112,8 @@ class TerminalSession {
     const winsize size{rows, columns, 0, 0};
     REQUIRE(ioctl(master_, TIOCSWINSZ, &size) == 0);
   }
+
+  void signal(int number) const { REQUIRE(kill(child_, number) == 0); }
 
   [[nodiscard]] bool terminal_is_as_before() const {
     termios now{};
@@ -98,33 +130,50 @@ class TerminalSession {
   [[nodiscard]] const std::string& output() const { return output_; }
 
  private:
-  [[nodiscard]] bool has_more() const {
-    pollfd waiting{master_, POLLIN, 0};
-    return poll(&waiting, 1, 0) > 0 && (waiting.revents & POLLIN) != 0;
+  static constexpr int most_frames = 20'000;
+
+  void read_terminal() {
+    for (pollfd waiting{master_, POLLIN, 0};
+         poll(&waiting, 1, 0) > 0 && (waiting.revents & POLLIN);) {
+      char buffer[4096];
+      const ssize_t got = read(master_, buffer, sizeof buffer);
+      if (got <= 0) return;
+      output_.append(buffer, static_cast<std::size_t>(got));
+    }
   }
 
-  bool read_some() {
-    pollfd waiting{master_, POLLIN, 0};
-    if (poll(&waiting, 1, 100) <= 0) return ++silences_ < 300;
-    char buffer[4096];
-    const ssize_t got = read(master_, buffer, sizeof buffer);
-    if (got <= 0) return false;
-    output_.append(buffer, static_cast<std::size_t>(got));
-    return true;
+  // Reads what the tool writes until it asks for the next frame; false if it has ended. The end is
+  // seen at the pipe, which closes with the last process that has it.
+  bool wait_until_asked() {
+    for (;;) {
+      pollfd waiting[2] = {{asked_, POLLIN, 0}, {master_, POLLIN, 0}};
+      if (poll(waiting, 2, -1) < 0 && errno != EINTR) return false;
+      read_terminal();
+      if ((waiting[0].revents & (POLLIN | POLLHUP)) == 0) continue;
+      char byte = 0;
+      const bool asked = read(asked_, &byte, 1) == 1;
+      read_terminal();
+      return asked;
+    }
   }
 
   int master_ = -1;
   int slave_ = -1;
+  int grant_ = -1;  // a byte for each frame goes here …
+  int asked_ = -1;  // … and one comes from here before each
   pid_t child_ = 0;
+  bool runs_ = false;
   termios before_{};
   std::string output_;
   std::size_t seen_ = 0;
-  int silences_ = 0;
 };
 
 // The texts below have a hold or a very slow rate where the test must be sure that nothing moves.
 const char* const hidden_cursor = "\x1b[?25l";
 const char* const shown_cursor = "\x1b[?12l\x1b[?25h";
+
+const std::string demo_script = std::string(ARVIK_SOURCE_DIR) + "/demo/tide_clock.script.json";
+const std::string demo_sounds = std::string(ARVIK_SOURCE_DIR) + "/demo/tide_clock.sounds.json";
 
 }  // namespace
 
@@ -167,13 +216,49 @@ TEST_CASE("p pauses, + and - change the speed, q leaves") {
   CHECK(session.terminal_is_as_before());
 }
 
-TEST_CASE("Ctrl-C and SIGTERM leave the terminal clean and end by the signal") {
-  TerminalSession session({"--rate", "0.01cps", "XYZ"});
+TEST_CASE("signals leave the terminal clean and end the program, of whatever command") {
+  struct Way {
+    const char* name;
+    const char* keys;  // typed, or
+    int signal;        // sent
+    int status;
+  };
+  const auto way =
+      GENERATE(Way{"Ctrl-C", "\x03", 0, 128 + SIGINT}, Way{"Ctrl-\\", "\x1c", 0, 128 + SIGQUIT},
+               Way{"SIGTERM", "", SIGTERM, 128 + SIGTERM}, Way{"SIGHUP", "", SIGHUP, 128 + SIGHUP});
+  const bool whole_screen = GENERATE(false, true);
+  INFO(way.name << (whole_screen ? " in play" : " in reveal"));
+  const arvik::test::ScratchFolder folder;
+  const std::string script = folder.write(
+      "one.json",
+      R"({"arvik_script": 1, "conversations": {"a": [{"text": "XYZ", "rate": "0.01cps"}]}})");
+  const std::vector<std::string> line{"--rate", "0.01cps", "XYZ"};
+  TerminalSession session(whole_screen ? std::vector<std::string>{script} : line,
+                          whole_screen ? "play" : "reveal");
   REQUIRE(session.read_until("X"));
-  session.type("\x03");
-  CHECK(session.finish() == 128 + SIGINT);
+  if (way.signal == 0) {
+    session.type(way.keys);
+  } else {
+    session.signal(way.signal);
+  }
+  CHECK(session.finish() == way.status);
   CHECK(session.terminal_is_as_before());
   CHECK(session.output().find(shown_cursor) != std::string::npos);
+}
+
+TEST_CASE("on a terminal that cannot place text, or that nobody knows, the text comes as it is") {
+  for (const char* terminal :
+       {static_cast<const char*>(nullptr), "", "no-such-terminal", "dumb", "vt52"}) {
+    INFO((terminal == nullptr ? "none" : terminal));
+    TerminalSession session({"Mind [b: the] gap.[hold] Now.", "--rate", "200cps"}, "reveal",
+                            terminal);
+    CHECK(session.finish() == 0);
+    CHECK(session.terminal_is_as_before());
+    CHECK(session.output() == "Mind the gap. Now.\r\n");
+  }
+  TerminalSession play({demo_script}, "play", "no-such-terminal");
+  CHECK(play.finish() == 2);
+  CHECK(play.output().find("try --log") != std::string::npos);
 }
 
 TEST_CASE("every step is put into its own cell, in its row, in its style") {
@@ -235,13 +320,6 @@ TEST_CASE("a watched line plays again when it or its pace is saved, also after a
   CHECK(session.terminal_is_as_before());
 }
 
-namespace {
-
-const std::string demo_script = std::string(ARVIK_SOURCE_DIR) + "/demo/tide_clock.script.json";
-const std::string demo_sounds = std::string(ARVIK_SOURCE_DIR) + "/demo/tide_clock.sounds.json";
-
-}  // namespace
-
 TEST_CASE("a conversation plays on the whole terminal, with name, portrait, history and keys") {
   TerminalSession session({demo_script, "--value", "keeper=Pell"}, "play");
   REQUIRE(session.read_until("╭"));
@@ -273,19 +351,15 @@ TEST_CASE("a conversation that goes on by itself closes and leaves the terminal 
 
 namespace {
 
-// SDL's own driver that writes what it would play into a file; or no device at all.
+// A sound device that is a file, filled on the clock that the test drives; or no device at all.
 class SoundDevice {
  public:
   explicit SoundDevice(bool is_there) : path_(folder_.path() / "heard.raw") {
-    setenv("SDL_AUDIODRIVER", is_there ? "disk" : "no-such-driver", 1);
-    setenv("SDL_DISKAUDIOFILE", path_.c_str(), 1);
+    setenv("ARVIK_SOUND", is_there ? path_.c_str() : "/no/such/file", 1);
   }
   SoundDevice(const SoundDevice&) = delete;
   SoundDevice& operator=(const SoundDevice&) = delete;
-  ~SoundDevice() {
-    unsetenv("SDL_AUDIODRIVER");
-    unsetenv("SDL_DISKAUDIOFILE");
-  }
+  ~SoundDevice() { unsetenv("ARVIK_SOUND"); }
 
   // What was played, 48000 frames a second of two channels; empty without a device.
   [[nodiscard]] std::vector<float> heard() const {
@@ -322,7 +396,7 @@ TEST_CASE("a conversation is heard where there is a sound device, and silent whe
   const SoundDevice device(with_device);
   TerminalSession session({demo_script, "--value", "keeper=Pell"}, "play");
   REQUIRE(session.read_until("Odrun"));
-  std::this_thread::sleep_for(std::chrono::milliseconds(500));  // some letters are heard
+  session.frames(32);  // half a second: some letters are heard
   session.type(" ");
   REQUIRE(session.read_until("▾"));
   session.type("q");
@@ -356,7 +430,7 @@ TEST_CASE("a skip ends the sounds with the text; without a device a line is show
   session.type(" ");
   CHECK(session.finish() == 0);
   CHECK((session.output().find("no sound device") != std::string::npos) != with_device);
-  if (with_device) CHECK(starts(device.heard()) <= 2);
+  if (with_device) CHECK(starts(device.heard()) == 1);
 }
 
 TEST_CASE("the sounds of a watched line are heard anew when their file is saved") {
@@ -374,9 +448,10 @@ TEST_CASE("the sounds of a watched line are heard anew when their file is saved"
   REQUIRE(session.read_until("the sounds were not used"));
   (void)folder.write("sounds.json", sounds("0dB"));
   REQUIRE(session.read_until("3 of 3 characters"));
+  session.frames(60);
   session.type("q");
   CHECK(session.finish() == 0);
-  CHECK(starts(device.heard()) >= 2);  // the last may not have left the device yet
+  CHECK(starts(device.heard()) == 3);
 }
 
 TEST_CASE("sounds without a terminal to play in are refused") {
@@ -410,7 +485,7 @@ TEST_CASE("a held key does not rush through a conversation, and Ctrl-C leaves th
   REQUIRE(session.read_until("Odrun"));
   for (int i = 0; i < 25; ++i) {  // as a terminal repeats a key
     session.type(" ");
-    std::this_thread::sleep_for(std::chrono::milliseconds(30));
+    session.frames(2);  // 32 ms
   }
   session.type("h");
   REQUIRE(session.read_until("Odrun: High water"));  // the first line, and no other

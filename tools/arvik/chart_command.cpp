@@ -6,6 +6,7 @@
 #include "commands.hpp"
 #include "fonts.hpp"
 #include "input.hpp"
+#include "output.hpp"
 #include "report.hpp"
 #include "sound_input.hpp"
 
@@ -13,6 +14,8 @@ namespace arvik::tool {
 namespace {
 
 constexpr int wave_rate = 48'000;
+// Some forty ribbons of the default width; more is no picture that anybody looks at.
+constexpr std::uint32_t most_steps = 10'000;
 
 struct ChartCommandOptions {
   TextOptions text;
@@ -89,6 +92,11 @@ Take make_take(const InputText& input, const TextOptions& text, const Pace& pace
   report(input.name, input.text, take.marked.diagnostics);
   if (has_errors(take.marked.diagnostics)) status = input_has_errors;
   language.segment(take.marked.text, take.steps);
+  if (take.steps.size() > most_steps) {
+    throw Failure(input_has_errors,
+                  fmt::format("{}: {} characters are too many for a chart: it draws {} at most",
+                              input.name, take.steps.size(), most_steps));
+  }
   const auto laid = lay_out(take.marked, take.steps, language, fonts, Box{}, take.layout);
   if (!laid) throw Failure(input_has_errors, laid.error().message);
   report(input.name + " (as shown)", take.marked.text, take.layout.diagnostics);
@@ -113,10 +121,8 @@ void read_corridor(const std::string& words, ChartOptions& chart) {
 }
 
 CanvasKind kind_of(const std::filesystem::path& path) {
-  if (path.extension() == ".svg") return CanvasKind::svg;
-  if (path.extension() == ".png") return CanvasKind::pixels;
-  throw Failure(wrong_usage,
-                "--output: " + quoted_word(path.string()) + " ends neither in .png nor in .svg");
+  check_ending(path, {".png", ".svg"});
+  return path.extension() == ".svg" ? CanvasKind::svg : CanvasKind::pixels;
 }
 
 void run(const ChartCommandOptions& options, ExitStatus& status) {
@@ -156,7 +162,7 @@ void run(const ChartCommandOptions& options, ExitStatus& status) {
   auto canvas = paint_chart(tracks, fonts, chart, kind);
   if (!canvas) throw Failure(wrong_usage, canvas.error().message);
   write_file(options.output, canvas->file());
-  fmt::print("{}\n", options.output);
+  print_out("{}\n", options.output);
 }
 
 }  // namespace

@@ -4,7 +4,8 @@
 
 namespace arvik::tool {
 
-FileWatch::FileWatch(const std::vector<std::string>& paths) {
+FileWatch::FileWatch(const live::FrameClock& clock, const std::vector<std::string>& paths)
+    : clock_(clock) {
   for (const std::string& path : paths) {
     if (path.empty()) continue;
     files_.push_back({path, {}});
@@ -23,7 +24,7 @@ bool FileWatch::look(const std::filesystem::path& path, State& state) {
 }
 
 bool FileWatch::changed() {
-  const auto now = std::chrono::steady_clock::now();
+  const auto now = clock_.now();
   if (now < next_look_) return false;
   next_look_ = now + std::chrono::milliseconds(100);
   bool changed = false;

@@ -5,14 +5,16 @@
 #include <string>
 #include <vector>
 
+#include "../live/frame_clock.hpp"
+
 namespace arvik::tool {
 
 /// Tells when files were saved. A file that is gone for a moment, as while editors save, has not
 /// changed until it is back.
 class FileWatch {
  public:
-  /// Empty paths are left out.
-  explicit FileWatch(const std::vector<std::string>& paths);
+  /// Empty paths are left out. Keeps a reference to the clock.
+  FileWatch(const live::FrameClock& clock, const std::vector<std::string>& paths);
 
   /// Whether any file was changed since the last time that this said so. Looks at most ten times a
   /// second; cheap to ask in between.
@@ -31,8 +33,9 @@ class FileWatch {
   // Answers false if the file cannot be looked at.
   static bool look(const std::filesystem::path& path, State& state);
 
+  const live::FrameClock& clock_;
   std::vector<File> files_;
-  std::chrono::steady_clock::time_point next_look_{};
+  std::chrono::nanoseconds next_look_{};
 };
 
 }  // namespace arvik::tool

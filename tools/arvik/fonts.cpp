@@ -6,8 +6,8 @@
 #include <memory>
 #include <set>
 
-#include "arvik/read_file.hpp"
 #include "exit_status.hpp"
+#include "output.hpp"
 
 namespace arvik::tool {
 namespace {
@@ -56,9 +56,7 @@ class FontFinder {
     FcPatternGetInteger(font, FC_INDEX, 0, &index);
     auto& data = files_[path];
     if (data == nullptr) {
-      auto content = read_file(path);
-      if (!content) throw Failure(wrong_usage, content.error().message);
-      data = std::make_shared<const std::string>(std::move(*content));
+      data = std::make_shared<const std::string>(read_input_file(path));
     }
     return {data, index, bold, italic, family};
   }

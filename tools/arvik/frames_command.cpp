@@ -11,6 +11,7 @@
 #include "commands.hpp"
 #include "fonts.hpp"
 #include "input.hpp"
+#include "output.hpp"
 #include "report.hpp"
 
 namespace arvik::tool {
@@ -123,6 +124,27 @@ Canvas make_canvas(float width, float height) {
 
 std::string seconds(Nanoseconds time) { return fmt::format("{:.2f} s", in_seconds(time)); }
 
+// A name that ends in .png is a file, any other a folder.
+bool is_picture(const std::filesystem::path& output) {
+  return output.has_extension() && !std::filesystem::is_directory(output);
+}
+
+// Called when there is something to put into it.
+std::filesystem::path make_folder(const std::filesystem::path& path) {
+  std::error_code problem;
+  std::filesystem::create_directories(path, problem);
+  if (!problem) return path;
+  throw Failure(wrong_usage, "cannot make the folder " + path.string() + ": " + problem.message());
+}
+
+// In milliseconds, with as many decimals as tell it apart from its neighbours.
+std::string name_of(Nanoseconds moment) {
+  const std::int64_t microseconds = in_microseconds(moment);
+  const std::int64_t rest = microseconds % 1000;
+  return rest == 0 ? fmt::format("frame-{:06}ms.png", microseconds / 1000)
+                   : fmt::format("frame-{:06}.{:03}ms.png", microseconds / 1000, rest);
+}
+
 void write_strip(const FramesOptions& options, const Scene& scene, const FontSet& fonts,
                  const std::vector<Nanoseconds>& moments) {
   const Painter painter(fonts);
@@ -145,9 +167,11 @@ void write_strip(const FramesOptions& options, const Scene& scene, const FontSet
     label.paint(canvas, seconds(moments[i]), x, y, DrawColors{}.debug);
     paint(scene, painter, moments[i], canvas, x, y + label_height);
   }
-  const std::filesystem::path path = std::filesystem::path(options.output) / "strip.png";
+  const std::filesystem::path path = is_picture(options.output)
+                                         ? std::filesystem::path(options.output)
+                                         : make_folder(options.output) / "strip.png";
   write_file(path, canvas.file());
-  fmt::print("{}\n", path.string());
+  print_out("{}\n", path.string());
 }
 
 void write_frames(const FramesOptions& options, const Scene& scene, const FontSet& fonts,
@@ -162,15 +186,14 @@ void write_frames(const FramesOptions& options, const Scene& scene, const FontSe
     Canvas canvas =
         make_canvas(scene.layout.box_width + 2 * margin, scene.layout.box_height + 2 * margin);
     paint(scene, painter, moments[i], canvas, margin, margin);
-    const auto path =
-        std::filesystem::path(options.output) /
-        fmt::format("frame-{:06}ms.png",
-                    std::chrono::duration_cast<std::chrono::milliseconds>(moments[i]).count());
+    const std::filesystem::path path = is_picture(options.output)
+                                           ? std::filesystem::path(options.output)
+                                           : make_folder(options.output) / name_of(moments[i]);
     write_file(path, canvas.file());
-    if (list) fmt::print("{}\n", path.string());
+    if (list) print_out("{}\n", path.string());
     bar.set(i + 1);
   }
-  if (!list) fmt::print("{} pictures in {}\n", moments.size(), options.output);
+  if (!list) print_out("{} pictures in {}\n", moments.size(), options.output);
 }
 
 void run(const FramesOptions& options, ExitStatus& status) {
@@ -178,11 +201,15 @@ void run(const FramesOptions& options, ExitStatus& status) {
   const FontSet fonts = load_fonts(options.font.family, options.font.size, input.text);
   const Scene scene = prepare(options, input, fonts, status);
   const std::vector<Nanoseconds> moments = moments_of(options, scene);
-  std::error_code problem;
-  std::filesystem::create_directories(options.output, problem);
-  if (problem) {
-    throw Failure(wrong_usage,
-                  "cannot make the folder " + options.output + ": " + problem.message());
+  const std::filesystem::path output = options.output;
+  if (output.has_extension() && !std::filesystem::is_directory(output)) {
+    check_ending(output, {".png"});
+    if (!options.strip && moments.size() > 1) {
+      throw Failure(wrong_usage,
+                    fmt::format("--output: {} is one file, but there are {} pictures: name a "
+                                "folder, or add --strip",
+                                quoted_word(options.output), moments.size()));
+    }
   }
   if (options.strip) {
     write_strip(options, scene, fonts, moments);
@@ -216,9 +243,11 @@ void add_frames_command(CLI::App& app, ExitStatus& status) {
                        "How each character comes in");
   command->add_flag("--strip", options->strip, "One sheet with all moments and their times");
   command->add_flag("--debug", options->debug, "Row boxes, baselines and step numbers");
-  command->add_option("-o,--output", options->output, "The folder to write to")
+  command
+      ->add_option("-o,--output", options->output,
+                   "The folder to write to; for one picture also a file, NAME.png")
       ->capture_default_str()
-      ->type_name("FOLDER");
+      ->type_name("PATH");
   command->callback([options, &status] { run(*options, status); });
 }
 

@@ -8,9 +8,9 @@
 #include <iterator>
 
 #include "arvik/pace_file.hpp"
-#include "arvik/read_file.hpp"
 #include "arvik/style_file.hpp"
 #include "exit_status.hpp"
+#include "output.hpp"
 #include "report.hpp"
 
 namespace arvik::tool {
@@ -76,11 +76,10 @@ void add_value_option(CLI::App& command, std::vector<std::string>& values) {
 Vocabulary read_vocabulary(const TextOptions& options) {
   Vocabulary vocabulary;
   if (!options.styles.empty()) {
-    const auto content = read_file(options.styles);
-    if (!content) throw Failure(wrong_usage, content.error().message);
-    auto styles = parse_styles(*content);
+    const std::string content = read_input_file(options.styles);
+    auto styles = parse_styles(content);
     if (!styles) {
-      report(options.styles, *content, styles.error());
+      report(options.styles, content, styles.error());
       throw Failure(input_has_errors, "the styles were not used");
     }
     vocabulary.styles = std::move(*styles);
@@ -101,10 +100,14 @@ Vocabulary read_vocabulary(const TextOptions& options) {
 
 namespace {
 
-InputText read_whole_file(const std::string& path) {
-  auto content = read_file(path);
-  if (!content) throw Failure(wrong_usage, content.error().message);
-  return {path, std::move(*content)};
+// A byte order mark at the begin of a file is no part of its text.
+std::string without_mark(std::string text) {
+  if (text.starts_with("\xEF\xBB\xBF")) text.erase(0, 3);
+  return text;
+}
+
+InputText read_text_file(const std::string& path) {
+  return {path, without_mark(read_input_file(path))};
 }
 
 InputText without_last_newline(InputText input) {
@@ -117,12 +120,12 @@ InputText without_last_newline(InputText input) {
 
 InputText read_input(const TextOptions& options) {
   if (options.text_option->count() > 0) return {"text", options.text};
-  if (!options.file.empty() && options.file != "-") return read_whole_file(options.file);
+  if (!options.file.empty() && options.file != "-") return read_text_file(options.file);
   if (options.file.empty() && isatty(STDIN_FILENO) != 0) {
     throw Failure(wrong_usage, "no text: give it as TEXT, with --file, or through a pipe");
   }
   std::string text{std::istreambuf_iterator<char>(std::cin), std::istreambuf_iterator<char>()};
-  return {"stdin", std::move(text)};
+  return {"stdin", without_mark(std::move(text))};
 }
 
 InputText read_line(const TextOptions& options) {
@@ -131,7 +134,7 @@ InputText read_line(const TextOptions& options) {
 }
 
 InputText read_line_from(const std::string& path) {
-  return without_last_newline(read_whole_file(path));
+  return without_last_newline(read_text_file(path));
 }
 
 Language open_language(const TextOptions& options) {
@@ -199,15 +202,14 @@ Pace read_pace(const PaceOptions& options) {
     const std::string path = path_of(options.file);
     const std::string name =
         path.size() < options.file.size() ? options.file.substr(path.size() + 1) : "";
-    const auto content = read_file(path);
-    if (!content) throw Failure(wrong_usage, content.error().message);
-    auto read = parse_pace(*content, name);
+    const std::string content = read_input_file(path);
+    auto read = parse_pace(content, name);
     if (!read && read.error()[0].code == DiagnosticCode::unknown_pace &&
         read.error()[0].range == TextRange{}) {
       throw Failure(wrong_usage, path + ": " + read.error()[0].message);
     }
     if (!read) {
-      report(path, *content, read.error());
+      report(path, content, read.error());
       throw Failure(input_has_errors, "the pace was not used");
     }
     pace = std::move(*read);

@@ -8,6 +8,7 @@
 #include "commands.hpp"
 #include "fonts.hpp"
 #include "input.hpp"
+#include "output.hpp"
 #include "report.hpp"
 
 namespace arvik::tool {
@@ -110,7 +111,7 @@ std::string layout_json(const MarkedText& marked, const Steps& steps, const Layo
     json["box_height"] = number(layout.box_height);
     json["scale"] = number(layout.scale);
   }
-  return json.dump(2) + "\n";
+  return json_text(json, 2) + "\n";
 }
 
 void run(const LayoutOptions& options, ExitStatus& status) {
@@ -137,7 +138,7 @@ void run(const LayoutOptions& options, ExitStatus& status) {
   } else {
     shown = layout_text(marked, steps, *layout, options.box.width);
   }
-  fmt::print("{}", shown);
+  write_out(shown);
 }
 
 }  // namespace

@@ -5,8 +5,8 @@
 namespace arvik::tool {
 
 LineSound::LineSound(const PreparedLine& line, Language& language, const Pace& pace,
-                     SoundSet& sounds)
-    : output_(sounds.bank) {
+                     SoundSet& sounds, live::FrameClock& clock)
+    : output_(sounds.bank, clock) {
   auto plan = plan_typing(line.marked, line.steps, language, line.schedule, sounds.sounds,
                           sounds.begin_with, pace);
   if (!plan) throw Failure(input_has_errors, plan.error().message);

@@ -12,7 +12,8 @@ class LineSound {
  public:
   /// Keeps the bank of the sounds, which must outlive it. A line's own warnings (sounds that are
   /// not there) are in problems().
-  LineSound(const PreparedLine& line, Language& language, const Pace& pace, SoundSet& sounds);
+  LineSound(const PreparedLine& line, Language& language, const Pace& pace, SoundSet& sounds,
+            live::FrameClock& clock);
 
   /// The line begins, or begins again: what still sounds of it ends.
   void begin();

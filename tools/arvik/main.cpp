@@ -4,11 +4,13 @@
 #include <algorithm>
 #include <clocale>
 #include <cstdio>
+#include <sstream>
 #include <string_view>
 #include <vector>
 
 #include "arvik/diagnostic.hpp"
 #include "commands.hpp"
+#include "output.hpp"
 
 namespace {
 
@@ -57,7 +59,10 @@ int run(int argc, char** argv) {
     app.parse(argc, argv);
   } catch (const CLI::ParseError& problem) {
     if (problem.get_exit_code() == static_cast<int>(CLI::ExitCodes::Success)) {
-      return app.exit(problem);  // --help and --version
+      std::ostringstream text;
+      app.exit(problem, text, text);  // --help and --version
+      write_out(text.str());
+      return good;
     }
     fmt::print(stderr, "arvik: {}\n", problem.what());
     fmt::print(stderr, "Run arvik{} --help for what there is.\n",
@@ -76,10 +81,7 @@ int main(int argc, char** argv) {
   std::setlocale(LC_CTYPE, "");
   try {
     const int status = run(argc, argv);
-    if (std::fflush(stdout) != 0) {
-      std::perror("arvik: cannot write");
-      return arvik::tool::input_has_errors;
-    }
+    arvik::tool::close_out();
     return status;
   } catch (const std::exception& problem) {
     std::fprintf(stderr, "arvik: %s\n", problem.what());

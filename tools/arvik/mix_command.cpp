@@ -7,6 +7,7 @@
 #include "arvik/mixer.hpp"
 #include "commands.hpp"
 #include "input.hpp"
+#include "output.hpp"
 #include "report.hpp"
 #include "script_input.hpp"
 #include "sound_input.hpp"
@@ -52,9 +53,11 @@ MixPiece read_piece(const MixCommandOptions& options, ExitStatus& status) {
     const std::string& path = options.text.text;
     Script script = read_script(path);
     const ScriptConversation& found = find_conversation(script, path, options.conversation);
+    const Vocabulary vocabulary = read_vocabulary(options.text);
+    check_values(found, path, vocabulary, status);
     return {.lines = found.lines,
             .sounds = read_sounds(script, path, options.rate),
-            .typesetter = make_typesetter(script, read_vocabulary(options.text)),
+            .typesetter = make_typesetter(script, vocabulary),
             .box = script.box};
   }
   if (!options.conversation.empty()) {
@@ -149,33 +152,38 @@ void print_summary(const MixCommandOptions& options, const Performance& heard,
   const auto count = [&](SoundEventKind kind) {
     return heard.counts[static_cast<std::size_t>(kind)];
   };
-  fmt::print("{}: {:.3f} s, {} Hz, {}, {}\n", options.output,
-             static_cast<double>(mixed.frames) / options.rate, options.rate,
-             options.mono ? "mono" : "stereo", options.as_float ? "32 bit float" : "16 bit");
-  fmt::print("  typing sounds  {:6}   {} more were swallowed by their gaps\n",
-             count(SoundEventKind::typing), heard.swallowed);
-  fmt::print("  loops          {:6}\n", count(SoundEventKind::loop_begin));
-  fmt::print("  one-off sounds {:6}\n", count(SoundEventKind::clip));
-  fmt::print("  voices         {:6}\n", count(SoundEventKind::voice_begin));
+  print_out("{}: {:.3f} s, {} Hz, {}, {}\n", options.output,
+            static_cast<double>(mixed.frames) / options.rate, options.rate,
+            options.mono ? "mono" : "stereo", options.as_float ? "32 bit float" : "16 bit");
+  print_out("  typing sounds  {:6}   {} more were swallowed by their gaps\n",
+            count(SoundEventKind::typing), heard.swallowed);
+  print_out("  loops          {:6}\n", count(SoundEventKind::loop_begin));
+  print_out("  one-off sounds {:6}\n", count(SoundEventKind::clip));
+  print_out("  voices         {:6}\n", count(SoundEventKind::voice_begin));
   const float peak = mixed.lowered_by > 0 ? mix_ceiling : mixed.peak;
-  fmt::print("  loudest peak   {}", loudness(peak));
+  print_out("  loudest peak   {}", loudness(peak));
   if (mixed.lowered_by >= 0.05F) {
-    fmt::print("; the mix was lowered by {:.1f} dB for it", mixed.lowered_by);
+    print_out("; the mix was lowered by {:.1f} dB for it", mixed.lowered_by);
   }
-  fmt::print("\n");
+  print_out("\n");
 }
 
 // With a bar that counts seconds of the mix.
-tl::expected<MixResult, Diagnostic> write(const MixCommandOptions& options,
-                                          const Performance& heard, const MixOptions& mixing) {
+MixResult write(const MixCommandOptions& options, const Performance& heard,
+                const MixOptions& mixing) {
   const double seconds = std::ceil(in_seconds(heard.length));
   ProgressBar bar(static_cast<std::size_t>(seconds));
-  return write_mix(options.output, heard.cues, heard.length, mixing,
-                   options.as_float ? WavFormat::float32 : WavFormat::int16,
-                   [&](double done) { bar.set(static_cast<std::size_t>(done * seconds)); });
+  OutputFile file(options.output);
+  auto mixed = write_mix(file.path().string(), heard.cues, heard.length, mixing,
+                         options.as_float ? WavFormat::float32 : WavFormat::int16,
+                         [&](double done) { bar.set(static_cast<std::size_t>(done * seconds)); });
+  if (!mixed) throw Failure(wrong_usage, mixed.error().message);
+  file.commit();
+  return *mixed;
 }
 
 void run(const MixCommandOptions& options, ExitStatus& status) {
+  check_ending(options.output, {".wav"});
   MixPiece piece = read_piece(options, status);
   if (options.seed) {
     for (TypingSound& sound : piece.sounds.sounds) sound.seed = *options.seed;
@@ -197,9 +205,7 @@ void run(const MixCommandOptions& options, ExitStatus& status) {
     fmt::print(stderr, "arvik: warning: no typing sound was given: see {}\n",
                options.text.text.ends_with(".json") ? "\"sounds\" in docs/sound.md" : "--typing");
   }
-  const auto mixed = write(options, heard, mixing);
-  if (!mixed) throw Failure(wrong_usage, mixed.error().message);
-  print_summary(options, heard, *mixed);
+  print_summary(options, heard, write(options, heard, mixing));
 }
 
 }  // namespace

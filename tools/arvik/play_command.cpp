@@ -6,6 +6,7 @@
 
 #include "commands.hpp"
 #include "input.hpp"
+#include "output.hpp"
 #include "play_screen.hpp"
 #include "script_input.hpp"
 
@@ -66,8 +67,13 @@ std::vector<Press> read_presses(const PlayOptions& options, Nanoseconds frame) {
       throw Failure(wrong_usage, "--hold-button: " + quoted_word(word) +
                                      " is not of the form FROM..TO, like 2s..3.5s");
     }
-    presses.push_back({read_option_time("--hold-button", std::string_view(word).substr(0, dots)),
-                       read_option_time("--hold-button", std::string_view(word).substr(dots + 2))});
+    const Press press{read_option_time("--hold-button", std::string_view(word).substr(0, dots)),
+                      read_option_time("--hold-button", std::string_view(word).substr(dots + 2))};
+    if (press.end <= press.begin) {
+      throw Failure(wrong_usage, "--hold-button: " + quoted_word(word) +
+                                     " ends before it begins: write it like 2s..3.5s");
+    }
+    presses.push_back(press);
   }
   std::sort(presses.begin(), presses.end(),
             [](const Press& a, const Press& b) { return a.begin < b.begin; });
@@ -96,7 +102,7 @@ std::string json_of(const ConversationEvent& event, const std::vector<DialogueLi
     }
   }
   if (event.skipped) json["skipped"] = true;
-  return json.dump() + "\n";
+  return json_text(json) + "\n";
 }
 
 // On a simulated clock, without waiting, until it has closed or nothing more can happen.
@@ -115,7 +121,7 @@ void write_log(Conversation& talk, const PlayOptions& options) {
     }
     const Nanoseconds frame = frames[tick % frames.size()];
     for (const ConversationEvent& event : talk.tick(frame, buttons)) {
-      fmt::print("{}", json_of(event, talk.lines()));
+      write_out(json_of(event, talk.lines()));
     }
     now += frame;
     const bool stands =
@@ -126,25 +132,28 @@ void write_log(Conversation& talk, const PlayOptions& options) {
   }
 }
 
-void run(const PlayOptions& options, ExitStatus&) {
+void run(const PlayOptions& options, ExitStatus& status) {
   TextOptions text;
   text.values = options.values;
   Script script = read_script(options.script);
+  const Vocabulary vocabulary = read_vocabulary(text);
+  const ScriptConversation& conversation =
+      find_conversation(script, options.script, options.conversation);
+  check_values(conversation, options.script, vocabulary, status);
   const bool live = isatty(STDOUT_FILENO) != 0 && !options.log;
   if (options.watch && !live) throw Failure(wrong_usage, "--watch needs a terminal to play in");
   if (live) {
-    play_on_screen(script, find_conversation(script, options.script, options.conversation).name,
+    play_on_screen(script, conversation.name,
                    {.path = options.script,
                     .watch = options.watch,
                     .by_itself = options.by_itself,
-                    .value = read_vocabulary(text).value});
+                    .value = vocabulary.value});
     return;
   }
-  Typesetter typesetter = make_typesetter(script, read_vocabulary(text));
+  Typesetter typesetter = make_typesetter(script, vocabulary);
   const GridFont font;
   Conversation talk(typesetter, font, script.box, {.play_by_itself = options.by_itself});
-  const auto started =
-      talk.start(find_conversation(script, options.script, options.conversation).lines);
+  const auto started = talk.start(conversation.lines);
   if (!started) throw Failure(input_has_errors, started.error().message);
   write_log(talk, options);
 }

@@ -6,13 +6,13 @@
 #include <array>
 #include <chrono>
 #include <cmath>
-#include <thread>
 
 #include "arvik/read_file.hpp"
 #include "exit_status.hpp"
 #include "file_watch.hpp"
 #include "report.hpp"
 #include "script_input.hpp"
+#include "signals.hpp"
 #include "sound_input.hpp"
 #include "sound_output.hpp"
 
@@ -21,8 +21,6 @@
 
 namespace arvik::tool {
 namespace {
-
-using Clock = std::chrono::steady_clock;
 
 constexpr std::chrono::milliseconds screen_frame{16};
 constexpr std::chrono::milliseconds repeat{120};  // longer than between two repeats of a key
@@ -83,20 +81,21 @@ class Screen {
       : script_(script),
         conversation_(std::move(conversation)),
         options_(options),
-        watch_({options.watch ? options.path : std::string()}),
+        watch_(clock_, {options.watch ? options.path : std::string()}),
         typesetter_(make_typesetter(script, {.styles = {}, .value = options.value})),
         sounds_(read_sounds(script, options.path, SoundOutput::rate)),
         talk_(typesetter_, font_, Box{.width = 1}, settings()) {}
 
   void run() {
+    const SignalWatch signals;  // before the screen, which must be left first
     const Curses curses;
-    SoundOutput output(sounds_.bank);
+    SoundOutput output(sounds_.bank, clock_);
     output_ = &output;
     begin();
-    auto last = Clock::now();
+    Nanoseconds last = clock_.now();
     bool playing = true;
-    while (playing) {
-      const auto now = Clock::now();
+    while (playing && !SignalWatch::has_come() && !clock_.has_ended()) {
+      const Nanoseconds now = clock_.now();
       Buttons buttons;
       for (int key = getch(); key != ERR && playing; key = getch()) playing = press(key, buttons);
       // A terminal tells of no release, but repeats a key that is held.
@@ -109,7 +108,7 @@ class Screen {
       if (watch_.changed()) read_again();
       playing = playing && talk_.state() != ConversationState::closed;
       draw();
-      std::this_thread::sleep_for(screen_frame);
+      clock_.wait(screen_frame);
     }
   }
 
@@ -366,13 +365,14 @@ class Screen {
   Script script_;
   std::string conversation_;
   ScreenOptions options_;
+  live::FrameClock clock_;
   FileWatch watch_;
   GridFont font_;
   Typesetter typesetter_;
   SoundSet sounds_;
   SoundOutput* output_ = nullptr;  // while it runs
   Conversation talk_;
-  Clock::time_point held_until_{};
+  Nanoseconds held_until_{};
   bool reading_back_ = false;
   std::string note_;
 };

@@ -4,10 +4,7 @@
 #include <unistd.h>
 
 #include <algorithm>
-#include <cerrno>
 #include <cstdio>
-#include <fstream>
-#include <system_error>
 
 #include "arvik/font.hpp"
 #include "arvik/language.hpp"
@@ -65,7 +62,7 @@ Excerpt cut_excerpt(std::string_view source, TextRange range) {
 void report(std::string_view name, std::string_view source,
             const std::vector<Diagnostic>& diagnostics, std::size_t row_offset) {
   if (diagnostics.empty()) return;
-  auto language = Language::open("en");
+  static auto language = Language::open("en");  // opening costs more than all the rest
   for (const Diagnostic& diagnostic : diagnostics) {
     fmt::print(stderr, "{}:{}:{}: {}: {} ({})", name, diagnostic.row + row_offset,
                diagnostic.column, diagnostic.severity == Severity::error ? "error" : "warning",
@@ -98,17 +95,6 @@ std::string printable(std::string_view text) {
     }
   }
   return result;
-}
-
-void write_file(const std::filesystem::path& path, const std::string& bytes) {
-  errno = 0;
-  std::ofstream file(path, std::ios::binary);
-  file << bytes;
-  file.close();
-  if (!file) {
-    throw Failure(wrong_usage,
-                  "cannot write " + path.string() + ": " + std::generic_category().message(errno));
-  }
 }
 
 ProgressBar::ProgressBar(std::size_t total)

@@ -1,6 +1,5 @@
 #pragma once
 
-#include <filesystem>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -17,9 +16,6 @@ void report(std::string_view name, std::string_view source,
 /// Text made fit for a terminal: control characters, which could do anything there, as U+FFFD, tabs
 /// and row ends as blanks.
 [[nodiscard]] std::string printable(std::string_view text);
-
-/// Writes a whole file; throws Failure with the system's reason if it cannot.
-void write_file(const std::filesystem::path& path, const std::string& bytes);
 
 /// A bar on stderr for long work; clears itself away. Shows nothing unless stderr is a terminal.
 /// Where results go to the same terminal, the caller must not write any meanwhile.

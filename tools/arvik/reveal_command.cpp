@@ -1,11 +1,8 @@
 #include <fmt/format.h>
-#include <unistd.h>
 
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <cstdio>
-#include <thread>
 #include <utility>
 
 #include "arvik/typesetter.hpp"
@@ -13,13 +10,14 @@
 #include "file_watch.hpp"
 #include "input.hpp"
 #include "line_sound.hpp"
+#include "output.hpp"
 #include "report.hpp"
 #include "terminal.hpp"
 
 namespace arvik::tool {
 namespace {
 
-using Clock = std::chrono::steady_clock;
+using live::FrameClock;
 
 constexpr std::chrono::milliseconds reveal_frame{8};
 constexpr double slowest_factor = 0.05;
@@ -68,33 +66,33 @@ std::string display_text(const PreparedLine& line, std::uint32_t step) {
 
 // Without a terminal: the text in its rows, in real time, as plain text. Nobody is there to let go
 // of holds, so they let go by themselves.
-void write_plain(const PreparedLine& line, std::int32_t speed, bool no_wait) {
+void write_plain(const PreparedLine& line, std::int32_t speed, bool no_wait, FrameClock& clock) {
   const RowText rows = row_text(line.marked, line.steps, line.layout);
   Reveal reveal = line.reveal();
   reveal.set_speed(speed);
-  std::string indent(static_cast<std::size_t>(line.layout.rows[0].x), ' ');
-  std::fputs(indent.c_str(), stdout);
-  auto last = Clock::now();
-  while (reveal.state() != RevealState::finished) {
-    const auto now = Clock::now();
+  const auto indent = [&](std::uint32_t row) {
+    return std::string(static_cast<std::size_t>(line.layout.rows[row].x), ' ');
+  };
+  write_out(indent(0));
+  Nanoseconds last = clock.now();
+  while (reveal.state() != RevealState::finished && !clock.has_ended()) {
+    const Nanoseconds now = clock.now();
     const Progress progress = no_wait ? reveal.skip() : reveal.tick(now - last);
     last = now;
     reveal.release_hold();
     for (std::uint32_t i = progress.first_step; i < progress.end_step; ++i) {
       const std::uint32_t from = rows.extents[i].bytes;
-      for (const char c :
-           std::string_view(rows.text).substr(from, rows.extents[i + 1].bytes - from)) {
-        std::fputc(c, stdout);
-        if (c != '\n') continue;
-        indent.assign(static_cast<std::size_t>(line.layout.rows[line.layout.steps[i].row].x), ' ');
-        std::fputs(indent.c_str(), stdout);
+      std::string shown = rows.text.substr(from, rows.extents[i + 1].bytes - from);
+      if (const std::size_t newline = shown.find('\n'); newline != std::string::npos) {
+        shown.insert(newline + 1, indent(line.layout.steps[i].row));
       }
+      write_out(shown);
     }
-    if (progress.first_step != progress.end_step) std::fflush(stdout);
-    if (!no_wait && reveal.state() != RevealState::finished)
-      std::this_thread::sleep_for(reveal_frame);
+    if (no_wait) continue;
+    flush_out();
+    if (reveal.state() != RevealState::finished) clock.wait(reveal_frame);
   }
-  std::fputc('\n', stdout);
+  write_out("\n");
 }
 
 // Which steps are bold and italic.
@@ -119,9 +117,10 @@ enum class Ending : std::uint8_t { finished, left, changed };
 class Player {
  public:
   // `sound` may be null.
-  Player(Terminal& terminal, const PreparedLine& line, LineSound* sound, std::int32_t speed,
-         bool status_row)
-      : line_(line),
+  Player(Terminal& terminal, FrameClock& clock, const PreparedLine& line, LineSound* sound,
+         std::int32_t speed, bool status_row)
+      : clock_(clock),
+        line_(line),
         sound_(sound),
         styles_(step_styles(line)),
         reveal_(line.reveal()),
@@ -136,10 +135,10 @@ class Player {
   Ending play(FileWatch* watch) {
     make_room();
     Ending ending = Ending::finished;
-    auto last = Clock::now();
+    Nanoseconds last = clock_.now();
     bool over = false;
     while (!over) {
-      const auto now = Clock::now();
+      const Nanoseconds now = clock_.now();
       advance(now - last, [&] { return reveal_.tick(now - last); });
       last = now;
       show_note();
@@ -208,7 +207,7 @@ class Player {
   void change_speed(const int* speed) {
     if (speed == speeds.end()) --speed;
     reveal_.set_speed(*speed);
-    speed_note_until_ = Clock::now() + std::chrono::seconds(1);
+    speed_note_until_ = clock_.now() + std::chrono::seconds(1);
   }
 
   // Scrolls once, before the text, so that nothing scrolls while the status row stands.
@@ -253,7 +252,7 @@ class Player {
       set_note("‖ paused");
     } else if (reveal_.state() == RevealState::holding) {
       set_note("▾ space");
-    } else if (Clock::now() < speed_note_until_ && !status_row_) {
+    } else if (clock_.now() < speed_note_until_ && !status_row_) {
       set_note(speed_text());
     } else {
       set_note("");
@@ -300,6 +299,7 @@ class Player {
     terminal_.move_up(down);
   }
 
+  FrameClock& clock_;
   const PreparedLine& line_;
   LineSound* sound_;
   std::vector<StepStyle> styles_;
@@ -313,7 +313,7 @@ class Player {
   std::string note_;
   std::string status_;
   bool again_ = false;
-  Clock::time_point speed_note_until_{};
+  Nanoseconds speed_note_until_{};
 };
 
 // A line, and its sounds if there are any and `live`.
@@ -323,9 +323,9 @@ struct RevealPiece {
   std::unique_ptr<LineSound> sound{};
 };
 
-// Reads everything anew; reports what is wrong.
+// Reads everything anew; reports what is wrong. `live` is null where nothing is to be heard.
 std::unique_ptr<RevealPiece> prepare(const RevealOptions& options, Typesetter& typesetter,
-                                     bool live, ExitStatus& status) {
+                                     FrameClock* live, ExitStatus& status) {
   const Pace pace = read_pace(options.pace);
   typesetter.vocabulary() = read_vocabulary(options.text);
   const InputText input = read_line(options.text);
@@ -339,9 +339,10 @@ std::unique_ptr<RevealPiece> prepare(const RevealOptions& options, Typesetter& t
   report(shown, line.marked.text, line.layout.diagnostics);
   report(shown, line.marked.text, line.schedule.diagnostics);
   if (has_errors(line.marked.diagnostics)) status = input_has_errors;
-  if (options.typing.empty() || !live) return piece;
+  if (options.typing.empty() || live == nullptr) return piece;
   piece->sounds = std::make_unique<SoundSet>(read_sounds(options.typing, SoundOutput::rate));
-  piece->sound = std::make_unique<LineSound>(line, typesetter.language(), pace, *piece->sounds);
+  piece->sound =
+      std::make_unique<LineSound>(line, typesetter.language(), pace, *piece->sounds, *live);
   report(shown, line.marked.text, piece->sound->problems());
   return piece;
 }
@@ -362,7 +363,7 @@ void write_faint(Terminal& terminal, const std::string& text) {
 // Waits for a file to change after something in it was wrong. Answers whether to go on.
 bool wait_for_change(Terminal& terminal, FileWatch& watch) {
   while (!watch.changed()) {
-    const auto key = terminal.wait_for_key(std::chrono::milliseconds(50));
+    const auto key = terminal.wait_for_key(reveal_frame);
     if ((key && *key == 'q') || terminal.interrupted()) return false;
     if (key && *key == 'r') return true;
   }
@@ -370,10 +371,11 @@ bool wait_for_change(Terminal& terminal, FileWatch& watch) {
 }
 
 // Plays the file again whenever it, its pace or its styles are saved.
-void play_watching(const RevealOptions& options, Typesetter& typesetter, std::int32_t speed) {
-  Terminal terminal;
-  FileWatch watch(
-      {options.watched, path_of(options.pace.file), options.text.styles, path_of(options.typing)});
+void play_watching(const RevealOptions& options, Typesetter& typesetter, std::int32_t speed,
+                   FrameClock& clock) {
+  Terminal terminal(clock);
+  FileWatch watch(clock, {options.watched, path_of(options.pace.file), options.text.styles,
+                          path_of(options.typing)});
   write_faint(terminal,
               fmt::format("watching {}; save it to play it again\n"
                           "space: show the rest, go on   p: pause   + -: speed   r: again   "
@@ -385,9 +387,9 @@ void play_watching(const RevealOptions& options, Typesetter& typesetter, std::in
     terminal.flush();
     ExitStatus ignored = good;  // what is wrong is shown, and mended with the next save
     try {
-      const auto piece = prepare(options, typesetter, true, ignored);
+      const auto piece = prepare(options, typesetter, &clock, ignored);
       if (std::exchange(is_first, false)) warn_if_silent(*piece);
-      Player player(terminal, piece->line, piece->sound.get(), speed, true);
+      Player player(terminal, clock, piece->line, piece->sound.get(), speed, true);
       watching = player.play(&watch) == Ending::changed;
       speed = player.speed();
     } catch (const Failure& failure) {
@@ -398,7 +400,8 @@ void play_watching(const RevealOptions& options, Typesetter& typesetter, std::in
 }
 
 void run(RevealOptions options, ExitStatus& status) {
-  const bool terminal_is_there = isatty(STDOUT_FILENO) != 0;
+  FrameClock clock;
+  const bool terminal_is_there = Terminal::is_usable();
   const bool live = terminal_is_there && !options.no_wait;
   if (live) options.box.width = std::min(options.box.width, Terminal::width());
   const std::int32_t speed = thousandths(parse_speed(options.speed).value());
@@ -406,7 +409,7 @@ void run(RevealOptions options, ExitStatus& status) {
   if (!options.watched.empty()) {
     if (!terminal_is_there) throw Failure(wrong_usage, "--watch needs a terminal to play in");
     options.text.file = options.watched;
-    play_watching(options, typesetter, speed);
+    play_watching(options, typesetter, speed, clock);
     return;
   }
   if (!options.typing.empty() && !live) {
@@ -414,17 +417,16 @@ void run(RevealOptions options, ExitStatus& status) {
         wrong_usage,
         "--typing plays in a terminal, and not with --no-wait; arvik mix writes sounds to a file");
   }
-  const auto first = prepare(options, typesetter, live, status);
+  const auto first = prepare(options, typesetter, live ? &clock : nullptr, status);
   if (!live) {
-    write_plain(first->line, speed, options.no_wait);
+    write_plain(first->line, speed, options.no_wait, clock);
     return;
   }
   warn_if_silent(*first);
-  Terminal terminal;
+  Terminal terminal(clock);
   write_faint(terminal, "space: show the rest, go on   p: pause   + -: speed   q: leave\n\n");
-  while (
-      Player(terminal, first->line, first->sound.get(), speed, options.status_row).play(nullptr) ==
-      Ending::changed) {
+  while (Player(terminal, clock, first->line, first->sound.get(), speed, options.status_row)
+             .play(nullptr) == Ending::changed) {
     terminal.write("\n");
   }
 }

@@ -6,6 +6,7 @@
 #include "arvik/timed_text.hpp"
 #include "commands.hpp"
 #include "input.hpp"
+#include "output.hpp"
 #include "report.hpp"
 #include "schedule_writer.hpp"
 
@@ -24,8 +25,6 @@ struct ScheduleOptions {
   std::string speaker;
   std::string stay = "1.5s";
 };
-
-void write(const std::string& text) { std::fwrite(text.data(), 1, text.size(), stdout); }
 
 // What is the same for every line of a run.
 struct Workshop {
@@ -53,7 +52,7 @@ void run_batch(const InputText& input, const ScheduleOptions& options, Workshop&
   ProgressBar bar(isatty(STDOUT_FILENO) == 0 ? all.size() : 0);
   ScheduledLine line;
   std::size_t row = 0;
-  if (options.format == ScheduleFormat::vtt) write(vtt_header());
+  if (options.format == ScheduleFormat::vtt) write_out(vtt_header());
   for (std::size_t at = 0; at < all.size(); ++row) {
     const std::size_t end = std::min(all.find('\n', at), all.size());
     std::string_view source = all.substr(at, end - at);
@@ -62,10 +61,10 @@ void run_batch(const InputText& input, const ScheduleOptions& options, Workshop&
     if (options.format == ScheduleFormat::vtt) {
       const std::string text =
           vtt_cue(line.marked, line.steps, line.schedule, workshop.language, cue);
-      write(text);
+      write_out(text);
       if (!text.empty()) cue.begin = cue_end(line.schedule, cue);
     } else {
-      write(schedule_json(line, false));
+      write_out(schedule_json(line, false));
     }
     at = end + 1;
     bar.set(std::min(at, all.size()));
@@ -100,20 +99,21 @@ void run(ScheduleOptions options, ExitStatus& status) {
   switch (options.format) {
     case ScheduleFormat::unset:
     case ScheduleFormat::table:
-      write(schedule_table(line));
+      write_out(schedule_table(line));
       break;
     case ScheduleFormat::json:
-      write(schedule_json(line, true));
+      write_out(schedule_json(line, true));
       break;
     case ScheduleFormat::csv:
-      write(schedule_csv(line));
+      write_out(schedule_csv(line));
       break;
     case ScheduleFormat::vtt:
-      write(vtt_header() + vtt_cue(line.marked, line.steps, line.schedule, workshop.language, cue));
+      write_out(vtt_header() +
+                vtt_cue(line.marked, line.steps, line.schedule, workshop.language, cue));
       break;
     case ScheduleFormat::ssml:
-      write(ssml_document(line.marked, line.steps, line.schedule, workshop.language,
-                          workshop.pace.rate));
+      write_out(ssml_document(line.marked, line.steps, line.schedule, workshop.language,
+                              workshop.pace.rate));
       break;
   }
 }

@@ -5,6 +5,7 @@
 #include <iterator>
 #include <nlohmann/json.hpp>
 
+#include "output.hpp"
 #include "report.hpp"
 
 namespace arvik::tool {
@@ -100,8 +101,10 @@ std::string schedule_table(const ScheduledLine& line) {
         const StepPause pause = pauses.after(i);
         std::string rest;
         if (whole_pause(pause) > Nanoseconds::zero()) {
-          rest = fmt::format("{:5} ms  {}", in_microseconds(whole_pause(pause)) / 1000,
-                             pause_reason(pause));
+          rest =
+              fmt::format("{:5} ms  {}",
+                          std::chrono::round<std::chrono::milliseconds>(whole_pause(pause)).count(),
+                          pause_reason(pause));
         }
         const std::string shown = shown_in_table(step_text(line, i), line.steps.kinds[i]);
         // fmt pads by the width that a terminal gives the text.
@@ -139,7 +142,7 @@ std::string schedule_json(const ScheduledLine& line, bool indented) {
                              {"duration_us", in_microseconds(line.schedule.duration)},
                              {"steps", std::move(steps)},
                              {"events", std::move(events)}};
-  return json.dump(indented ? 2 : -1) + "\n";
+  return json_text(json, indented ? 2 : -1) + "\n";
 }
 
 std::string schedule_csv(const ScheduledLine& line) {

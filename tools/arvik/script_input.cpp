@@ -2,21 +2,20 @@
 
 #include <fmt/format.h>
 
-#include "arvik/read_file.hpp"
 #include "exit_status.hpp"
+#include "output.hpp"
 #include "report.hpp"
 
 namespace arvik::tool {
 
 Script read_script(const std::string& path) {
-  const auto content = read_file(path);
-  if (!content) throw Failure(wrong_usage, content.error().message);
-  auto script = parse_script(*content);
+  const std::string content = read_input_file(path);
+  auto script = parse_script(content);
   if (!script) {
-    report(path, *content, script.error());
+    report(path, content, script.error());
     throw Failure(input_has_errors, "the script was not loaded");
   }
-  report(path, *content, script->diagnostics);
+  report(path, content, script->diagnostics);
   return std::move(*script);
 }
 
@@ -33,6 +32,22 @@ const ScriptConversation& find_conversation(const Script& script, const std::str
   for (const ScriptConversation& entry : script.conversations) names.push_back(entry.name);
   throw Failure(wrong_usage, fmt::format("{}: no conversation is named {}; there are: {}", path,
                                          quoted_word(name), fmt::join(names, ", ")));
+}
+
+void check_values(const ScriptConversation& conversation, const std::string& path,
+                  const Vocabulary& vocabulary, ExitStatus& status) {
+  Vocabulary values{.value = vocabulary.value};
+  std::vector<Diagnostic> missing;
+  for (std::size_t i = 0; i < conversation.lines.size(); ++i) {
+    const std::string& text = conversation.lines[i].text;
+    missing = parse(text, values).diagnostics;
+    std::erase_if(missing, [](const Diagnostic& problem) {
+      return problem.code != DiagnosticCode::unknown_value;
+    });
+    if (missing.empty()) continue;
+    report(fmt::format("{} ({}, line {})", path, conversation.name, i), text, missing);
+    status = input_has_errors;
+  }
 }
 
 Typesetter make_typesetter(const Script& script, Vocabulary vocabulary) {

@@ -3,6 +3,8 @@
 #include <string>
 
 #include "arvik/script_file.hpp"
+#include "arvik/typesetter.hpp"
+#include "exit_status.hpp"
 
 namespace arvik::tool {
 
@@ -14,6 +16,11 @@ namespace arvik::tool {
 [[nodiscard]] const ScriptConversation& find_conversation(const Script& script,
                                                           const std::string& path,
                                                           const std::string& name);
+
+/// Reports the values that the texts of a conversation name and the vocabulary lacks; `status` then
+/// says that the input has errors. `path` is the script's, for messages.
+void check_values(const ScriptConversation& conversation, const std::string& path,
+                  const Vocabulary& vocabulary, ExitStatus& status);
 
 /// What lines of a script are prepared with. Throws Failure for a language that ICU cannot serve.
 [[nodiscard]] Typesetter make_typesetter(const Script& script, Vocabulary vocabulary);

@@ -4,9 +4,9 @@
 
 #include <filesystem>
 
-#include "arvik/read_file.hpp"
 #include "exit_status.hpp"
 #include "input.hpp"
+#include "output.hpp"
 #include "report.hpp"
 
 namespace arvik::tool {
@@ -18,6 +18,7 @@ void load(const std::vector<NamedClip>& clips, const std::filesystem::path& fold
   const auto load_one = [&](const std::string& name, const std::string& file) {
     if (set.bank.find(name) != nullptr) return;
     auto clip = read_clip((folder / file).string(), rate);
+    remember_input(folder / file);
     if (!clip) throw Failure(input_has_errors, clip.error().message);
     set.bank.add(name, std::move(*clip));
   };
@@ -39,11 +40,10 @@ void add_typing_option(CLI::App& command, std::string& typing) {
 
 SoundSet read_sounds(const std::string& typing, int rate) {
   const std::string path = path_of(typing);
-  const auto content = read_file(path);
-  if (!content) throw Failure(wrong_usage, content.error().message);
-  auto read = parse_sounds(*content);
+  const std::string content = read_input_file(path);
+  auto read = parse_sounds(content);
   if (!read) {
-    report(path, *content, read.error());
+    report(path, content, read.error());
     throw Failure(input_has_errors, "the sounds were not used");
   }
   SoundSet set{.sounds = std::move(read->sounds)};

@@ -4,18 +4,21 @@
 #include <span>
 #include <string>
 
+#include "../live/frame_clock.hpp"
 #include "arvik/mixer.hpp"
 
 namespace arvik::tool {
 
 /// Plays sound events through the machine's sound device, where there is one and the tool was built
-/// with SDL; silent otherwise.
+/// with SDL; silent otherwise. Where another program drives the clock, the device is the file that
+/// the environment variable ARVIK_SOUND names: it gets the samples of just the time that passes,
+/// two channels of 32 bit floats.
 class SoundOutput {
  public:
   static constexpr int rate = 48'000;
 
-  /// Keeps a reference to the bank, whose clips must have `rate`.
-  explicit SoundOutput(ClipBank& bank);
+  /// Keeps references to both; the clips of the bank must have `rate`.
+  SoundOutput(ClipBank& bank, live::FrameClock& clock);
   SoundOutput(const SoundOutput&) = delete;
   SoundOutput& operator=(const SoundOutput&) = delete;
   ~SoundOutput();

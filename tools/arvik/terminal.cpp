@@ -1,7 +1,6 @@
 #include "terminal.hpp"
 
 #include <fcntl.h>
-#include <poll.h>
 #include <sys/ioctl.h>
 #include <termios.h>
 #include <unistd.h>
@@ -20,21 +19,22 @@
 namespace arvik::tool {
 namespace {
 
-volatile std::sig_atomic_t interrupt_signal = 0;
 volatile std::sig_atomic_t stop_asked = 0;
 termios saved_modes;
 
-extern "C" void note_interrupt(int signal) { interrupt_signal = signal; }
 extern "C" void note_stop(int) { stop_asked = 1; }
 
-void handle(int signal, void (*handler)(int)) {
+void handle_stop(void (*handler)(int)) {
   struct sigaction action {};
   action.sa_handler = handler;
   sigemptyset(&action.sa_mask);
-  sigaction(signal, &action, nullptr);  // without SA_RESTART, so that waiting ends
+  sigaction(SIGTSTP, &action, nullptr);  // without SA_RESTART, so that waiting ends
 }
 
-constexpr int interrupting_signals[] = {SIGINT, SIGTERM, SIGHUP};
+// terminfo marks a capability that a terminal takes back by the address -1.
+bool is_there(const char* capability) {
+  return capability != nullptr && reinterpret_cast<std::intptr_t>(capability) != -1;
+}
 
 std::string* put_target = nullptr;  // tputs takes a plain function
 int put_byte(int byte) {
@@ -44,9 +44,17 @@ int put_byte(int byte) {
 
 }  // namespace
 
-Terminal::Terminal() {
-  int failure = 0;
-  setupterm(nullptr, STDOUT_FILENO, &failure);  // unknown terminal: capabilities stay empty
+bool Terminal::is_usable() {
+  if (isatty(STDOUT_FILENO) == 0) return false;
+  const char* name = std::getenv("TERM");
+  if (name == nullptr || *name == '\0') return false;
+  int problem = 0;
+  if (setupterm(nullptr, STDOUT_FILENO, &problem) != OK || cur_term == nullptr) return false;
+  // The names are macros that look into cur_term.
+  return is_there(parm_right_cursor) && is_there(parm_up_cursor) && is_there(parm_down_cursor);
+}
+
+Terminal::Terminal(live::FrameClock& clock) : clock_(clock) {
   if (isatty(STDIN_FILENO) != 0) {
     keys_ = STDIN_FILENO;
   } else {  // the text came through a pipe; the keyboard is still there
@@ -54,17 +62,14 @@ Terminal::Terminal() {
     owns_keys_ = keys_ >= 0;
   }
   if (keys_ >= 0) tcgetattr(keys_, &saved_modes);
-  for (const int signal : interrupting_signals) handle(signal, note_interrupt);
-  handle(SIGTSTP, note_stop);
+  handle_stop(note_stop);
   enter();
 }
 
 Terminal::~Terminal() {
   leave();
   if (owns_keys_) close(keys_);
-  handle(SIGTSTP, SIG_DFL);
-  for (const int signal : interrupting_signals) handle(signal, SIG_DFL);
-  if (interrupt_signal != 0) std::raise(interrupt_signal);  // the shell should see why we ended
+  handle_stop(SIG_DFL);
 }
 
 int Terminal::width() {
@@ -99,9 +104,7 @@ void Terminal::leave() {
 }
 
 void Terminal::put(const char* capability) {
-  // terminfo marks a capability that a terminal takes back by the address -1.
-  const bool taken_back = reinterpret_cast<std::intptr_t>(capability) == -1;
-  if (cur_term == nullptr || capability == nullptr || taken_back) return;
+  if (!is_there(capability)) return;
   put_target = &buffer_;
   tputs(capability, 1, put_byte);
 }
@@ -110,22 +113,15 @@ void Terminal::write(std::string_view text) { buffer_ += text; }
 
 void Terminal::move_to(int cell) {
   buffer_ += '\r';
-  if (cell == 0) return;
-  if (cur_term != nullptr && parm_right_cursor != nullptr) {
-    put(tparm(parm_right_cursor, cell, 0, 0, 0, 0, 0, 0, 0, 0));
-  }
+  if (cell > 0) put(tparm(parm_right_cursor, cell, 0, 0, 0, 0, 0, 0, 0, 0));
 }
 
 void Terminal::move_up(int rows) {
-  if (rows > 0 && cur_term != nullptr && parm_up_cursor != nullptr) {
-    put(tparm(parm_up_cursor, rows, 0, 0, 0, 0, 0, 0, 0, 0));
-  }
+  if (rows > 0) put(tparm(parm_up_cursor, rows, 0, 0, 0, 0, 0, 0, 0, 0));
 }
 
 void Terminal::move_down(int rows) {
-  if (rows > 0 && cur_term != nullptr && parm_down_cursor != nullptr) {
-    put(tparm(parm_down_cursor, rows, 0, 0, 0, 0, 0, 0, 0, 0));
-  }
+  if (rows > 0) put(tparm(parm_down_cursor, rows, 0, 0, 0, 0, 0, 0, 0, 0));
 }
 
 void Terminal::clear_row_end() { put(clr_eol); }
@@ -139,8 +135,8 @@ void Terminal::set_style(bool bold, bool italic) {
 void Terminal::set_faint() { put(enter_dim_mode); }
 
 void Terminal::flush() {
-  std::fwrite(buffer_.data(), 1, buffer_.size(), stdout);
-  std::fflush(stdout);
+  const bool written = std::fwrite(buffer_.data(), 1, buffer_.size(), stdout) == buffer_.size();
+  if (!written || std::fflush(stdout) != 0) keys_gone_ = true;  // so is the terminal
   buffer_.clear();
 }
 
@@ -152,11 +148,10 @@ void Terminal::stop_if_asked() {
   enter();
 }
 
-std::optional<char> Terminal::wait_for_key(std::chrono::milliseconds most) {
-  pollfd waiting{keys_gone_ ? -1 : keys_, POLLIN, 0};
-  const int ready = poll(&waiting, 1, static_cast<int>(most.count()));
+std::optional<char> Terminal::wait_for_key(std::chrono::milliseconds frame) {
+  const bool ready = clock_.wait(frame, keys_gone_ ? -1 : keys_);
   stop_if_asked();
-  if (ready <= 0) return std::nullopt;
+  if (!ready) return std::nullopt;
   char key = 0;
   const ssize_t got = read(keys_, &key, 1);
   if (got == 1) return key;
@@ -164,6 +159,8 @@ std::optional<char> Terminal::wait_for_key(std::chrono::milliseconds most) {
   return std::nullopt;
 }
 
-bool Terminal::interrupted() const { return interrupt_signal != 0 || keys_gone_; }
+bool Terminal::interrupted() const {
+  return SignalWatch::has_come() || keys_gone_ || clock_.has_ended();
+}
 
 }  // namespace arvik::tool
