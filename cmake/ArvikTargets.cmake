@@ -11,12 +11,13 @@ target_compile_options(
             # In a merged unit everything is in an included file.
             $<$<AND:$<CXX_COMPILER_ID:GNU>,$<BOOL:${CMAKE_UNITY_BUILD}>>:-Wno-subobject-linkage>)
 
-# arvik_add_library(NAME SOURCE... [REQUIRES PC_MODULE...] [NEEDS ARVIK_LIBRARY...]): the library
-# target arvik_NAME with the alias arvik::NAME, installed with its CMake and pkg-config files.
-# REQUIRES are the pkg-config modules that it links privately, NEEDS the libraries of the project
-# that it is built on.
+# arvik_add_library(NAME SOURCE... [REQUIRES PC_MODULE...] [HEADERS PC_MODULE...] [NEEDS
+# ARVIK_LIBRARY...]): the library target arvik_NAME with the alias arvik::NAME, installed with its
+# CMake and pkg-config files. REQUIRES are the pkg-config modules that it links privately, HEADERS
+# those that it needs to be built and nobody after that, NEEDS the libraries of the project that it is
+# built on.
 function(arvik_add_library name)
-  cmake_parse_arguments(PARSE_ARGV 1 arg "" "" "REQUIRES;NEEDS")
+  cmake_parse_arguments(PARSE_ARGV 1 arg "" "" "REQUIRES;HEADERS;NEEDS")
   set(target arvik_${name})
   add_library(${target} ${arg_UNPARSED_ARGUMENTS})
   add_library(arvik::${name} ALIAS ${target})
@@ -27,14 +28,21 @@ function(arvik_add_library name)
   target_include_directories(${target} PUBLIC $<BUILD_INTERFACE:${PROJECT_SOURCE_DIR}/include>
                                               $<INSTALL_INTERFACE:${CMAKE_INSTALL_INCLUDEDIR}>)
   target_link_libraries(${target} PRIVATE $<BUILD_INTERFACE:arvik_warnings>)
-  foreach(module ${arg_REQUIRES})
+  foreach(module ${arg_REQUIRES} ${arg_HEADERS})
     string(REGEX REPLACE ">=.*" "" prefix ${module})
     string(MAKE_C_IDENTIFIER ${prefix} prefix)
     if(NOT TARGET PkgConfig::${prefix})
       find_package(PkgConfig REQUIRED)
       pkg_check_modules(${prefix} REQUIRED IMPORTED_TARGET GLOBAL ${module})
+      set_property(GLOBAL PROPERTY arvik_module_${prefix} ${${prefix}_LIBRARIES})
     endif()
-    target_link_libraries(${target} PRIVATE PkgConfig::${prefix})
+    if(module IN_LIST arg_HEADERS)
+      target_link_libraries(${target} PRIVATE $<BUILD_INTERFACE:PkgConfig::${prefix}>)
+    else()
+      target_link_libraries(${target} PRIVATE PkgConfig::${prefix})
+      get_property(libraries GLOBAL PROPERTY arvik_module_${prefix})
+      set_property(GLOBAL APPEND PROPERTY arvik_${name}_private ${libraries})
+    endif()
   endforeach()
   foreach(need ${arg_NEEDS})
     target_link_libraries(${target} PUBLIC arvik::${need})

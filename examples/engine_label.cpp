@@ -7,13 +7,21 @@
 
 namespace {
 
+// What a label counts in: told apart by their types.
+struct CodePoints {
+  std::uint32_t value;
+};
+struct Utf16Units {
+  std::uint32_t value;
+};
+
 // Stand-ins for an engine's labels. The first counts code points, as engines do that keep UTF-32;
 // the second UTF-16 units, as those do that keep UTF-16.
 class CodePointLabel {
  public:
   explicit CodePointLabel(const std::string& utf8) : utf8_(utf8) {}
-  void set_visible_characters(std::uint32_t count) { count_ = count; }
-  [[nodiscard]] std::string visible() const {
+  void show_first(CodePoints count) { count_ = count.value; }
+  [[nodiscard]] std::string shown() const {
     std::size_t end = 0;
     for (std::uint32_t left = count_; end < utf8_.size(); ++end) {
       const bool begins = (static_cast<unsigned char>(utf8_[end]) & 0xC0U) != 0x80U;
@@ -30,8 +38,8 @@ class CodePointLabel {
 class Utf16Label {
  public:
   explicit Utf16Label(const std::string& utf8) : utf8_(utf8) {}
-  void set_visible_units(std::uint32_t count) { count_ = count; }
-  [[nodiscard]] std::string visible() const {
+  void show_first(Utf16Units count) { count_ = count.value; }
+  [[nodiscard]] std::string shown() const {
     std::size_t end = 0;
     std::uint32_t units = 0;
     for (; end < utf8_.size(); ++end) {
@@ -67,11 +75,11 @@ int main() {
   for (auto now = 0ms; reveal.state() != arvik::RevealState::finished; now += 300ms) {
     reveal.tick(now == 0ms ? 0ms : 300ms);
     const arvik::Extent shown = reveal.shown();
-    one.set_visible_characters(shown.code_points);
-    other.set_visible_units(shown.utf16_units);
+    one.show_first(CodePoints{shown.code_points});
+    other.show_first(Utf16Units{shown.utf16_units});
     // An emoji of several characters appears whole, never half.
     std::printf("%2u steps, %2u code points, %2u UTF-16 units: %s%s\n", reveal.shown_steps(),
-                shown.code_points, shown.utf16_units, one.visible().c_str(),
-                one.visible() == other.visible() ? "" : " (the labels differ)");
+                shown.code_points, shown.utf16_units, one.shown().c_str(),
+                one.shown() == other.shown() ? "" : " (the labels differ)");
   }
 }

@@ -95,16 +95,6 @@ arvik::Script load_script(const std::string& path) {
   return std::move(*script);
 }
 
-// Plain text that goes through the markup parser unchanged.
-std::string escaped(const std::string& text) {
-  std::string result;
-  for (const char c : text) {
-    result += c;
-    if (c == '[' || c == ']') result += c;
-  }
-  return result;
-}
-
 // What Arvik takes of a frame.
 struct Cost {
   Nanoseconds sum{}, worst{}, last{};
@@ -294,8 +284,15 @@ class Game {
     }
   }
 
+  void set_speed(std::size_t speed) {
+    player_.speed = speed;
+    if (const auto set = talk_.set_player(player_); !set) {
+      throw std::runtime_error(set.error().message);
+    }
+  }
+
   void menu_key(SDL_Keycode key) {
-    arvik::PlayerSettings& player = talk_.settings().player;
+    const std::size_t last = player_.speeds.size() - 1;
     switch (key) {
       case SDLK_ESCAPE:
         return open_menu(false);
@@ -306,11 +303,11 @@ class Game {
         menu_item_ = (menu_item_ + 1) % menu_size;
         return;
       case SDLK_LEFT:
-        if (menu_item_ == 1 && player.speed > 0) --player.speed;
+        if (menu_item_ == 1 && player_.speed > 0) set_speed(player_.speed - 1);
         if (menu_item_ == 2 && volume_ > 0) set_volume(volume_ - 1);
         return;
       case SDLK_RIGHT:
-        if (menu_item_ == 1) player.speed = std::min(player.speed + 1, player.speeds.size() - 1);
+        if (menu_item_ == 1) set_speed(std::min(player_.speed + 1, last));
         if (menu_item_ == 2) set_volume(std::min(volume_ + 1, volumes.size() - 1));
         return;
       case SDLK_RETURN:
@@ -322,9 +319,8 @@ class Game {
   }
 
   void choose() {
-    arvik::PlayerSettings& player = talk_.settings().player;
     if (menu_item_ == 0) open_menu(false);
-    if (menu_item_ == 1) player.speed = (player.speed + 1) % player.speeds.size();
+    if (menu_item_ == 1) set_speed((player_.speed + 1) % player_.speeds.size());
     if (menu_item_ == 2) set_volume((volume_ + 1) % volumes.size());
     if (menu_item_ == 3) open_history();
     if (menu_item_ == 4) running_ = false;
@@ -341,8 +337,8 @@ class Game {
     const std::size_t count = std::min<std::size_t>(entries.size(), 9);
     for (std::size_t i = entries.size() - count; i < entries.size(); ++i) {
       const arvik::Speaker* speaker = script_.find_speaker(entries[i].speaker);
-      if (speaker != nullptr) all += "[color #e0a458: " + escaped(speaker->name) + "]  ";
-      all += escaped(entries[i].text) + "[br]";
+      if (speaker != nullptr) all += "[color #e0a458: " + arvik::escape(speaker->name) + "]  ";
+      all += arvik::escape(entries[i].text) + "[br]";
     }
     if (all.empty()) all = "Nothing was said yet.";
     history_ = lay_out_label(all, 1000);
@@ -488,9 +484,8 @@ class Game {
     art_.darken(150);
     const arvik::Rect place{440, 200, 400, 340};
     art_.draw_frame(place, false);
-    const arvik::PlayerSettings& player = talk_.settings().player;
     const std::array<std::string, menu_size> items{
-        "Go on", "Text speed:  < " + player.speeds[player.speed].name + " >",
+        "Go on", "Text speed:  < " + player_.speeds[player_.speed].name + " >",
         std::string("Sound:  < ") + volumes[volume_].name + " >", "What was said", "Leave"};
     for (std::size_t i = 0; i < items.size(); ++i) {
       draw_label(items[i], 640, place.y + 50 + 56 * static_cast<float>(i),
@@ -527,7 +522,7 @@ class Game {
   const arvik::PreparedLine& label(const std::string& text) {
     const auto found = labels_.find(text);
     if (found != labels_.end()) return found->second;
-    return labels_.emplace(text, lay_out_label(escaped(text), 2000)).first->second;
+    return labels_.emplace(text, lay_out_label(arvik::escape(text), 2000)).first->second;
   }
 
   void draw_prepared(const arvik::PreparedLine& line, float x, float y, SDL_Color color) {
@@ -551,6 +546,7 @@ class Game {
   GlyphRenderer text_glyphs_;
   GlyphRenderer label_glyphs_;
   arvik::Typesetter typesetter_;
+  arvik::PlayerSettings player_;
   arvik::Conversation talk_;
   std::vector<std::unique_ptr<Bubble>> bubbles_;
   std::map<std::string, arvik::PreparedLine> labels_;

@@ -22,7 +22,7 @@
 ///     // every frame:
 ///     arvik::Progress progress = reveal.tick(frame_time);
 ///     for (const arvik::Event& event : progress.events) game.on_event(event);
-///     label.show_first_characters(reveal.shown().code_points);
+///     label.show_first(reveal.shown().code_points);
 ///     // the player's button:
 ///     if (!reveal.release_hold()) reveal.skip();
 ///

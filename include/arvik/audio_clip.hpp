@@ -59,10 +59,11 @@ class ARVIK_API ClipBank {
   /// Replaces nothing: the first of a name counts.
   void add(std::string name, AudioClip clip);
   /// Null if there is none.
-  [[nodiscard]] const AudioClip* find(std::string_view name) const;
+  [[nodiscard]] const AudioClip* find(std::string_view name) const&;
+  const AudioClip* find(std::string_view name) && = delete;
   /// The clip at a pitch, on the grid of pitch_parts. Computed when it is first asked for, which
   /// takes some tens of microseconds for a sample of 50 ms, and kept. Null if there is none.
-  [[nodiscard]] const AudioClip* find(std::string_view name, float semitones);
+  [[nodiscard]] const AudioClip* find(std::string_view name, float semitones) &;
   /// Computes what a line may sound like ahead, so that no frame has to: every sample of the plan
   /// at every pitch of its steps.
   void prepare(const TypingPlan& plan);

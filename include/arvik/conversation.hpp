@@ -67,9 +67,15 @@ struct ConversationSettings {
   /// How long a voice clip lasts: a line that goes on by itself waits for its end, and typing
   /// sounds give way to it. May be empty.
   std::function<Nanoseconds(std::string_view voice)> voice_length{};
-  std::vector<TypingSound> sounds{};  ///< all that lines and tags name; looked at by start()
+  std::vector<TypingSound> sounds{};  ///< all that lines and tags name
   Nanoseconds voice_fade = std::chrono::milliseconds(40);  ///< of a clip whose line is left
 };
+
+/// The first value that is out of its range, as a bad_settings or bad_sound diagnostic; nothing if all
+/// are good. Times are 0 to one hour, `hurry` is 1 to Reveal::max_speed, `reading_rate` min_rate to
+/// max_rate.
+[[nodiscard]] ARVIK_API std::optional<Diagnostic> find_problem(
+    const ConversationSettings& settings);
 
 enum class ConversationState : std::uint8_t {
   closed,
@@ -163,15 +169,20 @@ struct ConversationPlace {
 /// references to the typesetter and the font, which must outlive it. One thread at a time.
 class ARVIK_API Conversation {
  public:
+  /// Settings that are out of their ranges make start() fail.
   Conversation(Typesetter& typesetter, const Font& font, const Box& box,
                ConversationSettings settings = {});
+  Conversation(Typesetter& typesetter, const Font&& font, const Box& box,
+               ConversationSettings settings = {}) = delete;
   Conversation(Conversation&&) noexcept;
   Conversation& operator=(Conversation&&) noexcept;
   ~Conversation();
 
   /// Begins; the first events come with the next tick. Without lines it closes at once. Fails with
-  /// conversation_runs if one runs already, bad_pace, bad_sound, bad_box; nothing has begun then.
-  tl::expected<void, Diagnostic> start(std::vector<DialogueLine> lines);
+  /// conversation_runs if one runs already, bad_pace, bad_sound, bad_settings, bad_box; nothing has
+  /// begun then. Names that are not UTF-8 are repaired (invalid_utf8, a warning, to the typesetter's
+  /// diagnostic hook).
+  [[nodiscard]] tl::expected<void, Diagnostic> start(std::vector<DialogueLine> lines);
 
   /// Lets time pass and looks at the buttons, whose state holds from the begin of the tick on. A
   /// negative time counts as 0. The events live until the next tick(), stop() or start.
@@ -205,16 +216,22 @@ class ARVIK_API Conversation {
   /// What was wrong with the markup or the layout of the text in the box.
   [[nodiscard]] std::vector<Diagnostic> diagnostics() const;
 
-  [[nodiscard]] ConversationSettings& settings();
+  [[nodiscard]] const ConversationSettings& settings() const;
+  /// Other settings, also while it runs; sounds count from the next line on. Fails with what
+  /// find_problem() finds; then nothing has changed.
+  [[nodiscard]] tl::expected<void, Diagnostic> set_settings(ConversationSettings settings);
+  /// The same for the player's alone.
+  [[nodiscard]] tl::expected<void, Diagnostic> set_player(PlayerSettings player);
+
   /// Lays the text out anew, in another box, and keeps the place. Fails with bad_box; then nothing
   /// has changed.
-  tl::expected<void, Diagnostic> set_box(const Box& box);
+  [[nodiscard]] tl::expected<void, Diagnostic> set_box(const Box& box);
 
   [[nodiscard]] ConversationPlace place() const;
   /// Begins at a place of the same lines, without any event for what lies before it; a voice clip
   /// that played then does not begin again. Fails as
   /// start() does, and with bad_place if these lines have no such place.
-  tl::expected<void, Diagnostic> start_at(std::vector<DialogueLine> lines,
+  [[nodiscard]] tl::expected<void, Diagnostic> start_at(std::vector<DialogueLine> lines,
                                           const ConversationPlace& place);
 
  private:

@@ -2,6 +2,7 @@
 
 #include <cstddef>
 #include <cstdint>
+#include <functional>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -56,6 +57,7 @@ enum class DiagnosticCode : std::uint8_t {
   unknown_sound,         ///< sound: no typing sound or clip has this name
   bad_audio,             ///< audio: a file without sound in it, or one that cannot be understood
   file_unwritable,       ///< files: cannot be written
+  bad_settings,          ///< conversation: a setting out of its range
 };
 
 /// The stable name of a code, e.g. "unknown-tag".
@@ -78,6 +80,9 @@ struct Diagnostic {
   std::string hint{};      ///< the nearest known name, or empty
   std::string pointer{};   ///< in JSON files: the value's JSON pointer (RFC 6901)
 };
+
+/// Hears of diagnostics, for a game's log. Called in the thread of the call that found them.
+using DiagnosticHook = std::function<void(const Diagnostic&)>;
 
 /// No result holds more diagnostics than this: then one last too_many_diagnostics tells how many
 /// more there were.

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <cstdint>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -29,6 +30,10 @@ struct PlayerSettings {
   std::size_t speed = 1;                               ///< index in speeds; beyond: the last
   bool reduced_motion = false;                         ///< entrances are cuts, and intervals even
 };
+
+/// The first value that is out of its range (speeds are 0 to Reveal::max_speed), as a bad_settings
+/// diagnostic; nothing if all are good.
+[[nodiscard]] ARVIK_API std::optional<Diagnostic> find_problem(const PlayerSettings& settings);
 
 /// Sets the speed of a reveal; call it when a line starts and when the player changes the setting.
 ARVIK_API void apply(const PlayerSettings& settings, Reveal& reveal);

@@ -3,6 +3,7 @@
 #include <string_view>
 #include <tl/expected.hpp>
 #include <utility>
+#include <vector>
 
 #include "arvik/export.hpp"
 #include "arvik/layout.hpp"
@@ -35,6 +36,13 @@ class ARVIK_API Typesetter {
   /// The game's named styles and values; empty at first. Change it between lines.
   [[nodiscard]] Vocabulary& vocabulary() { return vocabulary_; }
 
+  /// Every diagnostic of what this typesetter prepares, also for a Conversation, passes through
+  /// `hook` once; results have them, too. Empty at first.
+  void set_diagnostic_hook(DiagnosticHook hook) { hook_ = std::move(hook); }
+  /// Passes diagnostics to the hook, if there is one.
+  void tell(const std::vector<Diagnostic>& diagnostics) const;
+  void tell(const Diagnostic& diagnostic) const;
+
   /// Fills `out`, reusing its memory. Mistakes in the markup do not fail: they are in
   /// out.marked.diagnostics. Fails with bad_pace or bad_box; parts of `out` may be of the new line
   /// then, and no reveal of it may go on.
@@ -49,6 +57,7 @@ class ARVIK_API Typesetter {
   Language language_;
   Vocabulary vocabulary_;
   RowStarts starts_;
+  DiagnosticHook hook_;
 };
 
 }  // namespace arvik

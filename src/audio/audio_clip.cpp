@@ -126,12 +126,12 @@ void ClipBank::add(std::string name, AudioClip clip) {
   if (is_new) place->second.clip = std::move(clip);
 }
 
-const AudioClip* ClipBank::find(std::string_view name) const {
+const AudioClip* ClipBank::find(std::string_view name) const& {
   const auto found = entries_.find(name);
   return found == entries_.end() ? nullptr : &found->second.clip;
 }
 
-const AudioClip* ClipBank::find(std::string_view name, float semitones) {
+const AudioClip* ClipBank::find(std::string_view name, float semitones) & {
   const auto found = entries_.find(name);
   if (found == entries_.end()) return nullptr;
   const long parts = std::isfinite(semitones) ? std::lround(semitones * pitch_parts) : 0;

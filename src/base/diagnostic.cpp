@@ -45,7 +45,8 @@ std::string_view diagnostic_name(DiagnosticCode code) {
                                     "bad-sound",
                                     "unknown-sound",
                                     "bad-audio",
-                                    "file-unwritable"};
+                                    "file-unwritable",
+                                    "bad-settings"};
   const auto index = static_cast<std::size_t>(code);
   return index < names.size() ? names[index] : "unknown";
 }

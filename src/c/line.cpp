@@ -51,6 +51,18 @@ uint32_t arvik_abi_version(void) { return ARVIK_ABI; }
 
 // --- preparing
 
+size_t arvik_escape(const char* text, size_t bytes, char* out, size_t capacity) {
+  return guarded(nullptr, [&]() -> size_t {
+    const std::string markup = escape(text_of(text, bytes));
+    if (out != nullptr && capacity > 0) {
+      const std::size_t size = std::min(markup.size(), capacity - 1);
+      std::memcpy(out, markup.data(), size);
+      out[size] = '\0';
+    }
+    return markup.size();
+  });
+}
+
 arvik_setter* arvik_setter_create(const char* language, arvik_error* error) {
   return guarded(error, [&]() -> arvik_setter* {
     auto opened = Language::open(language == nullptr ? "en" : language);

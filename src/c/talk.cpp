@@ -131,7 +131,7 @@ int32_t arvik_talk_configure(arvik_talk* talk, const arvik_talk_settings* settin
   };
   return guarded(nullptr, [&]() -> int32_t {
     std::vector<PlayerSpeed> speeds{{.thousandths = given.speed, .instant = given.instant != 0}};
-    ConversationSettings& now = talk->talk.settings();
+    ConversationSettings now = talk->talk.settings();
     now.opening = time(given.opening_ns);
     now.closing = time(given.closing_ns);
     now.grace = time(given.grace_ns);
@@ -144,7 +144,7 @@ int32_t arvik_talk_configure(arvik_talk* talk, const arvik_talk_settings* settin
     now.voice_fade = time(given.voice_fade_ns);
     now.player = {
         .speeds = std::move(speeds), .speed = 0, .reduced_motion = given.reduced_motion != 0};
-    return 1;
+    return talk->talk.set_settings(std::move(now)) ? 1 : 0;
   });
 }
 
@@ -158,8 +158,9 @@ void arvik_talk_set_voice_length(arvik_talk* talk, arvik_voice_length length, vo
                           max_written_time);
       };
     }
-    talk->talk.settings().voice_length = std::move(answer);
-    return 0;
+    ConversationSettings settings = talk->talk.settings();
+    settings.voice_length = std::move(answer);
+    return talk->talk.set_settings(std::move(settings)) ? 1 : 0;
   });
 }
 

@@ -69,6 +69,7 @@ void lay_out_again(std::span<const DialogueLine> lines, Typesetter& typesetter, 
   const auto laid = lay_out(text.marked, text.steps, language, font, box, text.layout);
   if (!laid) {
     block.diagnostics.push_back(laid.error());
+    typesetter.tell(laid.error());
     Box clipping = box;
     clipping.overflow = Overflow::clip;
     // start() and set_box() have seen that such a box holds text.
@@ -76,6 +77,7 @@ void lay_out_again(std::span<const DialogueLine> lines, Typesetter& typesetter, 
   }
   const auto& of_layout = text.layout.diagnostics;
   block.diagnostics.insert(block.diagnostics.end(), of_layout.begin(), of_layout.end());
+  typesetter.tell(of_layout);
   const RowStarts starts = row_starts(text.layout);
   text.schedule = {};
   for (std::size_t i = 0; i < block.lines.size(); ++i) {
@@ -90,6 +92,7 @@ void lay_out_again(std::span<const DialogueLine> lines, Typesetter& typesetter, 
                       .value_or(TypingPlan{});
     for (const auto* problems : {&line.schedule.diagnostics, &line.typing.diagnostics}) {
       block.diagnostics.insert(block.diagnostics.end(), problems->begin(), problems->end());
+      typesetter.tell(*problems);
     }
     line.begin =
         i == 0 ? Nanoseconds::zero() : add_saturated(text.schedule.duration, between_lines);
@@ -108,6 +111,7 @@ void prepare_block(std::span<const DialogueLine> lines, Typesetter& typesetter, 
   for (const DialogueLine& dialogue : lines) {
     BlockLine& line = out.lines.emplace_back();
     parse(dialogue.text, line.marked, typesetter.vocabulary());
+    typesetter.tell(line.marked.diagnostics);
     typesetter.language().segment(line.marked.text, line.steps);
     line.first_step = out.text.steps.size();
     append(line.marked, source_offset, out.text.marked);

@@ -15,6 +15,7 @@
 #include <utility>
 
 #include "../base/failure.hpp"
+#include "../unicode/characters.hpp"
 #include "block.hpp"
 
 namespace arvik {
@@ -42,6 +43,36 @@ std::string_view conversation_event_name(ConversationEventKind kind) {
       "opened",        "line_started", "revealed",  "portrait_changed",
       "line_finished", "waiting",      "line_left", "closed"};
   return names[static_cast<std::size_t>(kind)];
+}
+
+std::optional<Diagnostic> find_problem(const ConversationSettings& settings) {
+  const auto bad = [](std::string message) {
+    return Diagnostic{.code = DiagnosticCode::bad_settings,
+                      .severity = Severity::error,
+                      .message = std::move(message)};
+  };
+  struct Time {
+    std::string_view name;
+    Nanoseconds value;
+  };
+  for (const Time& time :
+       {Time{"opening", settings.opening}, Time{"closing", settings.closing},
+        Time{"grace", settings.grace}, Time{"hurry_after", settings.hurry_after},
+        Time{"least_reading", settings.least_reading},
+        Time{"indicator_period", settings.indicator_period},
+        Time{"voice_fade", settings.voice_fade}}) {
+    if (time.value < Nanoseconds::zero() || time.value > max_written_time) {
+      return bad(std::string(time.name) + " is out of range: it must be 0 to one hour");
+    }
+  }
+  if (settings.hurry < 1 || settings.hurry > Reveal::max_speed) {
+    return bad("hurry is out of range: it must be 1 to " + std::to_string(Reveal::max_speed));
+  }
+  if (!(settings.reading_rate >= min_rate && settings.reading_rate <= max_rate)) {  // NaN, too
+    return bad("reading_rate is out of range: it must be 0.01 to 100000 characters a second");
+  }
+  if (auto problem = find_problem(settings.player)) return problem;
+  return find_problem(settings.sounds);
 }
 
 struct Conversation::Impl {
@@ -110,7 +141,7 @@ struct Conversation::Impl {
     for (const DialogueLine& entry : wanted) {
       if (auto problem = find_problem(entry.pace)) return tl::unexpected(std::move(*problem));
     }
-    if (auto problem = find_problem(settings.sounds)) return tl::unexpected(std::move(*problem));
+    if (auto problem = find_problem(settings)) return tl::unexpected(std::move(*problem));
     return check(box);
   }
 
@@ -122,6 +153,7 @@ struct Conversation::Impl {
 
   void reset(std::vector<DialogueLine> wanted) {
     lines = std::move(wanted);
+    for (DialogueLine& entry : lines) repair_names(entry);
     if (block != nullptr) past.push_back(std::move(block));
     history.clear();
     events.clear();
@@ -134,6 +166,19 @@ struct Conversation::Impl {
     part_shown = 0;
     portrait = {};
     paused = armed = pressed_in_reveal = false;
+  }
+
+  // Names go into events, sounds and saved places as they are.
+  void repair_names(DialogueLine& entry) const {
+    for (std::string* name :
+         {&entry.id, &entry.speaker, &entry.portrait, &entry.typing, &entry.voice}) {
+      if (unicode::is_valid(*name)) continue;
+      *name = unicode::repaired(*name);
+      typesetter.tell({.code = DiagnosticCode::invalid_utf8,
+                       .severity = Severity::warning,
+                       .message = "a name of a line is not UTF-8; it is read as " +
+                                  quoted_word(*name)});
+    }
   }
 
   // --- lines
@@ -149,6 +194,19 @@ struct Conversation::Impl {
     block = std::make_unique<Block>();
     block->first_line = first;
     conversation::prepare_block(lines_of_block(first), typesetter, font, box, settings, *block);
+    make_room();
+  }
+
+  // So that no tick inside the block takes anything from the heap, however much it brings.
+  void make_room() {
+    std::size_t most_events = 16;
+    std::size_t most_sounds = 16;
+    for (const BlockLine& entry : block->lines) {
+      most_events += entry.schedule.events.size() + 4;
+      most_sounds += entry.steps.size() + entry.schedule.events.size() + 4 * entry.typing.loops.size();
+    }
+    events.reserve(events.size() + most_events);
+    sounds.reserve(sounds.size() + most_sounds);
   }
 
   void start_line() {
@@ -310,8 +368,8 @@ struct Conversation::Impl {
 
   // Of what came since the line's begin or the last hold in it.
   [[nodiscard]] Nanoseconds reading_time() const {
-    const double rate = std::max(settings.reading_rate, min_rate);
-    const double seconds = static_cast<double>(reveal.shown_steps() - part_shown) / rate;
+    const double seconds =
+        static_cast<double>(reveal.shown_steps() - part_shown) / settings.reading_rate;
     const double most = in_seconds(max_written_time);
     const auto time = std::chrono::duration_cast<Nanoseconds>(
         std::chrono::duration<double>(std::min(seconds, most)));
@@ -464,7 +522,19 @@ std::uint32_t Conversation::line() const { return impl_->line; }
 const std::vector<DialogueLine>& Conversation::lines() const { return impl_->lines; }
 Nanoseconds Conversation::clock() const { return impl_->clock; }
 const std::vector<HistoryEntry>& Conversation::history() const { return impl_->history; }
-ConversationSettings& Conversation::settings() { return impl_->settings; }
+const ConversationSettings& Conversation::settings() const { return impl_->settings; }
+
+tl::expected<void, Diagnostic> Conversation::set_settings(ConversationSettings settings) {
+  if (auto problem = find_problem(settings)) return tl::unexpected(std::move(*problem));
+  impl_->settings = std::move(settings);
+  return {};
+}
+
+tl::expected<void, Diagnostic> Conversation::set_player(PlayerSettings player) {
+  if (auto problem = find_problem(player)) return tl::unexpected(std::move(*problem));
+  impl_->settings.player = std::move(player);
+  return {};
+}
 
 std::vector<Diagnostic> Conversation::diagnostics() const {
   return impl_->block == nullptr ? std::vector<Diagnostic>{} : impl_->block->diagnostics;
@@ -616,10 +686,9 @@ tl::expected<void, Diagnostic> Conversation::start_at(std::vector<DialogueLine> 
   };
   const bool in_line = is_in_line(place.state);
   const bool line_exists = place.line < lines.size();
-  if (place.clock < Nanoseconds::zero() || place.since < Nanoseconds::zero() ||
-      place.line_time < Nanoseconds::zero() || place.part_time < Nanoseconds::zero() ||
-      place.shown_for < Nanoseconds::zero()) {
-    return bad_place();
+  for (const Nanoseconds time :
+       {place.clock, place.since, place.line_time, place.part_time, place.shown_for}) {
+    if (time < Nanoseconds::zero() || time > max_duration) return bad_place();
   }
   if ((in_line || place.state == ConversationState::closing) && !line_exists) return bad_place();
   impl.reset(std::move(lines));

@@ -1,6 +1,6 @@
 // Colours and strokes of a chart; where things stand comes from the plan.
 
-#include "arvik/chart.hpp"
+#include "chart.hpp"
 
 #include <algorithm>
 #include <array>

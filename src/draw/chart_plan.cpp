@@ -8,7 +8,7 @@
 #include <array>
 #include <cmath>
 
-#include "arvik/chart.hpp"
+#include "chart.hpp"
 
 namespace arvik {
 namespace {

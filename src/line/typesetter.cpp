@@ -7,10 +7,23 @@ tl::expected<void, Diagnostic> Typesetter::prepare(std::string_view markup, cons
                                                    PreparedLine& out) {
   parse(markup, out.marked, vocabulary_);
   language_.segment(out.marked.text, out.steps);
-  return lay_out(out.marked, out.steps, language_, font, box, out.layout).and_then([&] {
+  tell(out.marked.diagnostics);
+  auto done = lay_out(out.marked, out.steps, language_, font, box, out.layout).and_then([&] {
+    tell(out.layout.diagnostics);
     row_starts(out.layout, starts_);
     return schedule(out.marked, out.steps, language_, pace, out.schedule, starts_);
   });
+  done ? tell(out.schedule.diagnostics) : tell(done.error());
+  return done;
+}
+
+void Typesetter::tell(const std::vector<Diagnostic>& diagnostics) const {
+  if (!hook_) return;
+  for (const Diagnostic& diagnostic : diagnostics) hook_(diagnostic);
+}
+
+void Typesetter::tell(const Diagnostic& diagnostic) const {
+  if (hook_) hook_(diagnostic);
 }
 
 tl::expected<PreparedLine, Diagnostic> Typesetter::prepare(std::string_view markup,

@@ -11,6 +11,17 @@ std::vector<PlayerSpeed> default_speeds() {
           {.name = "instant", .instant = true}};
 }
 
+std::optional<Diagnostic> find_problem(const PlayerSettings& settings) {
+  for (const PlayerSpeed& speed : settings.speeds) {
+    if (speed.thousandths >= 0 && speed.thousandths <= Reveal::max_speed) continue;
+    return Diagnostic{.code = DiagnosticCode::bad_settings,
+                      .severity = Severity::error,
+                      .message = "a text speed is out of range: it must be 0 to " +
+                                 std::to_string(Reveal::max_speed) + " thousandths"};
+  }
+  return std::nullopt;
+}
+
 void apply(const PlayerSettings& settings, Reveal& reveal) {
   if (settings.speeds.empty()) {
     reveal.set_speed(Reveal::normal_speed);

@@ -1,5 +1,6 @@
 // The C interface as C sees it, wrong calls included.
 #include <catch2/catch.hpp>
+#include <cmath>
 #include <cstring>
 #include <fstream>
 #include <string>
@@ -642,4 +643,30 @@ TEST_CASE("any calls in any order: nothing crashes, and what is shown never runs
       }
     }
   }
+}
+
+TEST_CASE("text is escaped into the room that there is") {
+  char out[8] = "xxxxxxx";
+  CHECK(arvik_escape("a[b]", ARVIK_NUL, out, sizeof out) == 6);
+  CHECK(std::string(out) == "a[[b]]");
+  CHECK(arvik_escape("a[b]", 2, out, sizeof out) == 3);
+  CHECK(std::string(out) == "a[[");
+  CHECK(arvik_escape("a[b]", ARVIK_NUL, out, 3) == 6);
+  CHECK(std::string(out) == "a[");
+  CHECK(arvik_escape("[[", ARVIK_NUL, nullptr, 0) == 4);
+  CHECK(arvik_escape(nullptr, 0, out, sizeof out) == 0);
+}
+
+TEST_CASE("settings of a talk that make no sense are refused") {
+  const char* script =
+      R"({"arvik_script": 1, "conversations": {"a": [{"text": "One."}, {"text": "Two."}]}})";
+  arvik_talk* talk = arvik_talk_create(nullptr, script, ARVIK_NUL, nullptr, nullptr, nullptr, nullptr);
+  REQUIRE(talk != nullptr);
+  arvik_talk_settings settings;
+  arvik_talk_settings_init(&settings);
+  CHECK(arvik_talk_configure(talk, &settings) == 1);
+  settings.reading_rate = std::nan("");
+  CHECK(arvik_talk_configure(talk, &settings) == 0);
+  CHECK(arvik_talk_start(talk, nullptr) == 1);
+  arvik_talk_destroy(talk);
 }

@@ -3,7 +3,7 @@
 #include <map>
 
 #include "arvik/arvik.hpp"
-#include "arvik/chart.hpp"
+#include "draw/chart.hpp"
 #include "support/fonts.hpp"
 #include "support/generator.hpp"
 

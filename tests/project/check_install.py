@@ -2,6 +2,7 @@
 
 Usage: check_install.py SOURCE_DIR BUILD_DIR
 """
+import gzip
 import os
 import pathlib
 import re
@@ -12,7 +13,6 @@ import tempfile
 COMPONENTS = ["script", "fonts", "audio", "draw", "c"]
 LINE = "1200 ms"
 ALL = LINE + "".join(f" {name} 0" for name in COMPONENTS)
-ROOMS_OFF = [f"-DARVIK_BUILD_{room}=OFF" for room in ("TOOL", "TESTS", "EXAMPLES")]
 
 
 def run(*command, **options):
@@ -37,7 +37,8 @@ def with_package(source, prefix, folder):
 def with_pkg_config(source, prefix, folder):
     environment = {**os.environ, "PKG_CONFIG_PATH": str(next(prefix.glob("**/pkgconfig")))}
     modules = ["arvik-core", *(f"arvik-{name}" for name in COMPONENTS)]
-    flags = run("pkg-config", "--cflags", "--libs", *modules, env=environment).split()
+    how = ["--static"] if prefix.name == "static" else []
+    flags = run("pkg-config", "--cflags", "--libs", *how, *modules, env=environment).split()
     library_folder = next(prefix.glob("**/pkgconfig")).parent
     program = folder / f"by_pkg_config_{prefix.name}"
     defines = [f"-DWITH_{name}" for name in COMPONENTS]
@@ -59,7 +60,7 @@ def check_symbols(library_folder):
                   run("nm", "-D", "-C", "--defined-only", library).splitlines() if " T " in row]
         assert strong, library
         for name in exported:
-            inner = re.match(r"arvik::(unicode|pacing|script|draw|audio|base|conversation)::", name)
+            inner = re.match(r"arvik::(unicode|pacing|script|draw|audio|base|conversation|markup)::", name)
             assert not inner or "decode_any" in name, f"{library.name} exports {name}"
         for name in strong:
             assert re.match(r"(non-virtual thunk to )?arvik(::|_)|.*\barvik::", name), \
@@ -70,7 +71,8 @@ def in_tree(source, folder):
     """As a part of a game's own tree: the core alone, which needs ICU and the standard library, and
     neither exceptions nor run-time type information, as many games build."""
     run("cmake", "-S", source / "tests/consumer", "-B", folder, f"-DARVIK_SOURCE={source}",
-        "-DBUILD_SHARED_LIBS=ON", "-DCMAKE_CXX_FLAGS=-fno-exceptions -fno-rtti")
+        "-DBUILD_SHARED_LIBS=ON", "-DCMAKE_UNITY_BUILD=ON",
+        "-DCMAKE_UNITY_BUILD_BATCH_SIZE=6", "-DCMAKE_CXX_FLAGS=-fno-exceptions -fno-rtti")
     run("cmake", "--build", folder, "-j2")
     fetched = folder.with_name("fetched")
     run("cmake", "-S", source / "tests/consumer", "-B", fetched, f"-DARVIK_SOURCE={source}", "-DFETCH=ON")
@@ -98,8 +100,8 @@ def check_tool(prefix):
     assert run(prefix / "bin/arvik", "--version").startswith("arvik 0."), "no tool"
     share = prefix / "share"
     pages = {page.name for page in (share / "man/man1").iterdir()}
-    assert {"arvik.1", "arvik-mix.1", "arvik-play.1"} <= pages, pages
-    assert "mix" in (share / "man/man1/arvik.1").read_text()
+    assert {"arvik.1.gz", "arvik-mix.1.gz", "arvik-play.1.gz"} <= pages, pages
+    assert "mix" in gzip.open(share / "man/man1/arvik.1.gz", "rt").read()
     assert len(list((share / "arvik/schemas").glob("*.schema.json"))) >= 4
     completion = share / "bash-completion/completions/arvik"
     script = f"""
@@ -109,14 +111,66 @@ def check_tool(prefix):
     expect(run("bash", "-c", script), "reveal\n--typing", "completion")
 
 
-def check_deb(build, folder):
+def check_missing(prefix, folder):
+    """What cannot be had is NOT FOUND, with a reason, and never a fatal error."""
+    cases = {
+        "COMPONENTS script": ({"PKG_CONFIG_LIBDIR": "/nowhere"},
+                              "component script needs the pkg-config module pugixml"),
+        "COMPONENTS core scripts": ({}, "there is no component scripts (there are: audio, c, core"),
+        "COMPONENTS core": ({"PKG_CONFIG_LIBDIR": "/nowhere"}, "component core needs the pkg-config module icu-uc"),
+    }
+    for request, (environment, reason) in cases.items():
+        folder.mkdir(exist_ok=True)
+        (folder / "CMakeLists.txt").write_text(f"""
+            cmake_minimum_required(VERSION 3.25)
+            project(missing LANGUAGES CXX)
+            find_package(Arvik QUIET CONFIG {request})
+            if(Arvik_FOUND)
+              message(FATAL_ERROR "found")
+            endif()
+            message(STATUS "reason: ${{Arvik_NOT_FOUND_MESSAGE}}")""")
+        said = run("cmake", "-S", folder, "-B", folder / "build", "--fresh", f"-DCMAKE_PREFIX_PATH={prefix}",
+                   env={**os.environ, **environment})
+        assert reason in said, said
+
+
+def check_links(documents):
+    """Every link of the installed documents leads to something."""
+    count = 0
+    for page in [*documents.glob("*.md"), *documents.glob("docs/*.md")]:
+        for target in re.findall(r"\]\(([^)#:]+)(?:#[^)]*)?\)", page.read_text()):
+            count += 1
+            assert (page.parent / target).exists(), f"{page}: {target}"
+    assert count > 30, count
+
+
+def check_deb(source, build, folder):
+    """Packages without an error, installed into an empty tree, are what it takes to build and run."""
     run("cpack", "--config", build / "CPackConfig.cmake", "-G", "DEB", "-B", folder, cwd=folder)
-    package, = folder.glob("*.deb")
-    listing = run("dpkg-deb", "-c", package)
-    for path in ("usr/bin/arvik", "usr/include/arvik/arvik.hpp", "cmake/Arvik/ArvikConfig.cmake",
-                 "usr/share/man/man1/arvik.1"):
-        assert path in listing, (path, listing)
-    assert "libicu" in run("dpkg-deb", "-f", package, "Depends")
+    packages = sorted(folder.glob("*.deb"), key=lambda path: path.name.split("_")[0])
+    names = [package.name.split("_")[0] for package in packages]
+    assert names == ["arvik", "arvik-doc", "libarvik-dev", "libarvik0"], names
+    for package in packages:
+        said = subprocess.run(["lintian", "--allow-root", package], capture_output=True, text=True)
+        errors = [row for row in said.stdout.splitlines() if row.startswith("E:")]
+        assert not errors and not said.stderr, (errors, said.stderr)
+    # An empty tree that knows which packages this machine has, so that dependencies are looked at.
+    tree = folder / "tree"
+    (tree / "var/lib/dpkg").mkdir(parents=True)
+    (tree / "var/lib/dpkg/info").mkdir()
+    (tree / "var/lib/dpkg/updates").mkdir()
+    (tree / "var/lib/dpkg/status").write_text(pathlib.Path("/var/lib/dpkg/status").read_text())
+    run("dpkg", f"--root={tree}", "--force-not-root", "--force-script-chrootless", "--no-triggers",
+        "--log=/dev/null", "-i", *packages)
+    check_links(tree / "usr/share/doc/arvik-doc")
+    libraries = next(tree.glob("usr/lib/*/libarvik_core.so")).parent
+    environment = {**os.environ, "LD_LIBRARY_PATH": str(libraries)}
+    assert run(tree / "usr/bin/arvik", "schedule", "--format", "csv", "Hi.", env=environment).count("step,") >= 3
+    consumer = folder / "consumer_deb"
+    run("cmake", "-S", source / "tests/consumer", "-B", consumer, f"-DCMAKE_PREFIX_PATH={tree}/usr",
+        f"-DCOMPONENTS={';'.join(COMPONENTS)}")
+    run("cmake", "--build", consumer)
+    expect(run(consumer / "consumer", env=environment), ALL, "Debian packages")
 
 
 def main(source, build):
@@ -129,16 +183,18 @@ def main(source, build):
         check_tool(static)
         shared = folder / "shared"
         run("cmake", "-S", source, "-B", folder / "build", "-G", "Ninja", "-DBUILD_SHARED_LIBS=ON",
-            f"-DCMAKE_INSTALL_PREFIX={shared}", *ROOMS_OFF)
+            "-DCMAKE_UNITY_BUILD=ON", "-DCMAKE_UNITY_BUILD_BATCH_SIZE=6", "-DARVIK_BUILD_TESTS=OFF",
+            "-DARVIK_BUILD_EXAMPLES=OFF", f"-DCMAKE_INSTALL_PREFIX={shared}")
         run("cmake", "--build", folder / "build")
         run("cmake", "--install", folder / "build")
         with_package(source, shared, folder / "consumer_shared")
         check_symbols(with_pkg_config(source, shared, folder))
         in_tree(source, folder / "in_tree")
         check_rooms_left_out(source, folder)
+        check_missing(static, folder / "missing")
         deb = folder / "deb"
         deb.mkdir()
-        check_deb(build, deb)
+        check_deb(source, folder / "build", deb)
     print("found by find_package, pkg-config and add_subdirectory, static and shared; packaged")
 
 

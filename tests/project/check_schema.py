@@ -94,7 +94,7 @@ SOUNDS = {
 }
 SCRIPTS = {
     "schema": "script.schema.json",
-    "command": ["play", "--log", "--auto", "--frame", "1s"],
+    "command": ["play", "--log", "--auto", "--frame", "1s", "--value", "keeper=Pell"],
     "arguments": lambda path, value: [path],
     "demo": ["*.script.json"],
     "good": {

@@ -523,7 +523,9 @@ TEST_CASE("a conversation is heard: speakers, voices, skips and leaving") {
     std::vector<std::string> logs;
     for (const Nanoseconds frame : {1ms, 16ms, 80ms}) {
       Conversation again(typesetter(), font, Box{.width = 30}, settings);
-      again.settings().play_by_itself = true;
+      ConversationSettings by_itself = again.settings();
+      by_itself.play_by_itself = true;
+      REQUIRE(again.set_settings(by_itself).has_value());
       REQUIRE(again.start(lines).has_value());
       std::string& log = logs.emplace_back();
       while (again.state() != ConversationState::closed) {
@@ -544,10 +546,10 @@ TEST_CASE("a conversation is heard: speakers, voices, skips and leaving") {
     const auto sounds = talk.sounds();
     CHECK(told({sounds.begin(), sounds.end()}) == "voice_end:hello@10");
   }
-  SECTION("a bad sound is told at the start") {
-    talk.stop();
-    talk.settings().sounds[0].gap = 0ns;
-    CHECK(talk.start(lines).error().code == DiagnosticCode::bad_sound);
+  SECTION("a bad sound is told when it is set") {
+    ConversationSettings wrong = talk.settings();
+    wrong.sounds[0].gap = 0ns;
+    CHECK(talk.set_settings(wrong).error().code == DiagnosticCode::bad_sound);
   }
 }
 

@@ -89,3 +89,20 @@ TEST_CASE("preparing into a used line reuses its memory") {
   CHECK(second < first);
   CHECK(second <= 8);  // working memory of the stages, whatever the length
 }
+
+TEST_CASE("a tick that brings hundreds of events and sounds allocates nothing") {
+  Typesetter typesetter(Language::open("en").value());
+  const GridFont font;
+  std::string many;
+  for (int i = 0; i < 300; ++i) many += "[mark a]x[sound b]";
+  Conversation talk(typesetter, font, Box{.width = 30},
+                    {.sounds = {{.name = "k", .samples = {"k"}, .gap = 5ms}}});
+  REQUIRE(talk.start({{.text = many, .pace = {.rate = 100}, .typing = "k"}}).has_value());
+  talk.tick(0ms);
+  const std::size_t before = test::allocations();
+  const std::size_t events = talk.tick(1h).size();
+  const std::size_t sounds = talk.sounds().size();
+  CHECK(test::allocations() == before);
+  CHECK(events > 600);
+  CHECK(sounds > 550);
+}

@@ -2,7 +2,7 @@
 
 #include <filesystem>
 
-#include "arvik/chart.hpp"
+#include "draw/chart.hpp"
 #include "commands.hpp"
 #include "fonts.hpp"
 #include "input.hpp"

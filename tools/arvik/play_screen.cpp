@@ -117,6 +117,7 @@ class Screen {
     return {.opening = std::chrono::milliseconds(180),
             .closing = std::chrono::milliseconds(180),
             .play_by_itself = options_.by_itself,
+            .player = player_,
             .voice_length = [this](std::string_view voice) { return sounds_.bank.length(voice); },
             .sounds = script_.sounds};
   }
@@ -159,7 +160,7 @@ class Screen {
     typesetter_.vocabulary().styles = script_.styles;
     talk_.stop();
     output_->stop();
-    talk_.settings().sounds = script_.sounds;
+    if (const auto set = talk_.set_settings(settings()); !set) note_ = set.error().message;
     const ScriptConversation* conversation = script_.find_conversation(conversation_);
     if (conversation == nullptr || conversation->lines.empty()) {
       note_ = "conversation " + conversation_ + " is gone";
@@ -176,7 +177,6 @@ class Screen {
 
   // Answers whether to go on.
   bool press(int key, Buttons& buttons) {
-    PlayerSettings& player = talk_.settings().player;
     switch (key) {
       case ' ':
       case '\r':
@@ -197,10 +197,10 @@ class Screen {
         return true;
       case '+':
       case '=':
-        player.speed = std::min(player.speed + 1, player.speeds.size() - 1);
+        change_speed(1);
         return true;
       case '-':
-        player.speed -= player.speed > 0 ? 1 : 0;
+        change_speed(-1);
         return true;
       case 'r':
         talk_.stop();
@@ -217,6 +217,13 @@ class Screen {
       default:
         return true;
     }
+  }
+
+  void change_speed(int by) {
+    const auto last = static_cast<int>(player_.speeds.size()) - 1;
+    player_.speed =
+        static_cast<std::size_t>(std::clamp(static_cast<int>(player_.speed) + by, 0, last));
+    if (const auto set = talk_.set_player(player_); !set) note_ = set.error().message;
   }
 
   // --- drawing
@@ -253,11 +260,10 @@ class Screen {
       draw_box();
     }
     attrset(A_DIM);
-    const PlayerSettings& player = talk_.settings().player;
     mvaddnstr(LINES - 1, 1,
               fmt::format("space: go on   p: pause   h: history   + -: speed ({})   r: again   "
                           "q: leave{}",
-                          player.speeds[player.speed].name, talk_.paused() ? "   ‖ paused" : "")
+                          player_.speeds[player_.speed].name, talk_.paused() ? "   ‖ paused" : "")
                   .c_str(),
               -1);
     if (!note_.empty()) mvaddstr(0, 1, printable(note_).c_str());
@@ -370,6 +376,7 @@ class Screen {
   GridFont font_;
   Typesetter typesetter_;
   SoundSet sounds_;
+  PlayerSettings player_;
   SoundOutput* output_ = nullptr;  // while it runs
   Conversation talk_;
   Nanoseconds held_until_{};

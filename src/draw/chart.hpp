@@ -129,9 +129,8 @@ struct ChartPlan {
 
 /// Paints the whole chart. `fonts` are those of the tracks' layouts. Fails with bad_box for a width
 /// out of range, a picture that would be too high, or no track.
-[[nodiscard]] tl::expected<Canvas, Diagnostic> paint_chart(const std::vector<ChartTrack>& tracks,
-                                                           const FontSet& fonts,
-                                                           const ChartOptions& options = {},
-                                                           CanvasKind kind = CanvasKind::pixels);
+[[nodiscard]] ARVIK_API tl::expected<Canvas, Diagnostic> paint_chart(
+    const std::vector<ChartTrack>& tracks, const FontSet& fonts, const ChartOptions& options = {},
+    CanvasKind kind = CanvasKind::pixels);
 
 }  // namespace arvik
