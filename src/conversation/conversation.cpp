@@ -55,12 +55,11 @@ std::optional<Diagnostic> find_problem(const ConversationSettings& settings) {
     std::string_view name;
     Nanoseconds value;
   };
-  for (const Time& time :
-       {Time{"opening", settings.opening}, Time{"closing", settings.closing},
-        Time{"grace", settings.grace}, Time{"hurry_after", settings.hurry_after},
-        Time{"least_reading", settings.least_reading},
-        Time{"indicator_period", settings.indicator_period},
-        Time{"voice_fade", settings.voice_fade}}) {
+  for (const Time& time : {Time{"opening", settings.opening}, Time{"closing", settings.closing},
+                           Time{"grace", settings.grace}, Time{"hurry_after", settings.hurry_after},
+                           Time{"least_reading", settings.least_reading},
+                           Time{"indicator_period", settings.indicator_period},
+                           Time{"voice_fade", settings.voice_fade}}) {
     if (time.value < Nanoseconds::zero() || time.value > max_written_time) {
       return bad(std::string(time.name) + " is out of range: it must be 0 to one hour");
     }
@@ -174,10 +173,10 @@ struct Conversation::Impl {
          {&entry.id, &entry.speaker, &entry.portrait, &entry.typing, &entry.voice}) {
       if (unicode::is_valid(*name)) continue;
       *name = unicode::repaired(*name);
-      typesetter.tell({.code = DiagnosticCode::invalid_utf8,
-                       .severity = Severity::warning,
-                       .message = "a name of a line is not UTF-8; it is read as " +
-                                  quoted_word(*name)});
+      typesetter.tell(
+          {.code = DiagnosticCode::invalid_utf8,
+           .severity = Severity::warning,
+           .message = "a name of a line is not UTF-8; it is read as " + quoted_word(*name)});
     }
   }
 
@@ -203,7 +202,8 @@ struct Conversation::Impl {
     std::size_t most_sounds = 16;
     for (const BlockLine& entry : block->lines) {
       most_events += entry.schedule.events.size() + 4;
-      most_sounds += entry.steps.size() + entry.schedule.events.size() + 4 * entry.typing.loops.size();
+      most_sounds +=
+          entry.steps.size() + entry.schedule.events.size() + 4 * entry.typing.loops.size();
     }
     events.reserve(events.size() + most_events);
     sounds.reserve(sounds.size() + most_sounds);

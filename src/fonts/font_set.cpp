@@ -218,6 +218,20 @@ void FontSet::shape(const TextRun& run, std::vector<ShapedGlyph>& glyphs) const 
   }
 }
 
+namespace {
+
+// HarfBuzz takes quadratic time for the marks of one cluster. No cluster of real text has so many
+// characters (UAX #15 gives streams 30 marks); what stands behind them is not drawn.
+constexpr std::uint32_t most_shaped = 64;
+
+// Where the first so many code points from `at` on end.
+std::uint32_t bytes_of(std::string_view text, std::uint32_t at, std::uint32_t code_points) {
+  for (; code_points > 0; --code_points) at += unicode::decode(text, at).size;
+  return at;
+}
+
+}  // namespace
+
 void FontSet::Impl::shape_with(std::uint16_t face, const TextRun& run, std::uint32_t first,
                                std::uint32_t end, std::vector<ShapedGlyph>& glyphs) const {
   const Steps& steps = *run.steps;
@@ -230,9 +244,18 @@ void FontSet::Impl::shape_with(std::uint16_t face, const TextRun& run, std::uint
       buffer.get(),
       hb_language_from_string(run.language.data(), static_cast<int>(run.language.size())));
   hb_buffer_set_cluster_level(buffer.get(), HB_BUFFER_CLUSTER_LEVEL_MONOTONE_GRAPHEMES);
-  hb_buffer_add_utf8(buffer.get(), run.text.data(), static_cast<int>(run.text.size()),
-                     steps.begin_byte(first),
-                     static_cast<int>(steps.end_byte(end - 1) - steps.begin_byte(first)));
+  const auto add = [&](std::uint32_t from, std::uint32_t to) {
+    hb_buffer_add_utf8(buffer.get(), run.text.data(), static_cast<int>(run.text.size()), from,
+                       static_cast<int>(to - from));
+  };
+  std::uint32_t from = steps.begin_byte(first);
+  for (std::uint32_t i = first; i < end; ++i) {
+    const std::uint32_t count = steps.extents[i + 1].code_points - steps.extents[i].code_points;
+    if (count <= most_shaped) continue;
+    add(from, bytes_of(run.text, steps.begin_byte(i), most_shaped));
+    from = steps.end_byte(i);
+  }
+  add(from, steps.end_byte(end - 1));
   hb_shape(fonts[face].get(), buffer.get(), nullptr, 0);
   unsigned count = 0;
   const hb_glyph_info_t* infos = hb_buffer_get_glyph_infos(buffer.get(), &count);

@@ -114,11 +114,12 @@ class Scheduler {
   // Whether the writer's hold stands at this page's end, with nothing but blanks, row ends, marks
   // or sounds behind it: then that hold is the page's.
   [[nodiscard]] bool is_held() const {
-    std::uint32_t first = step_;
-    while (first > 0 && !has_ink(steps_.kinds[first - 1])) --first;
+    // Back to the begin of this page at most, so that all pages together are one walk.
     for (auto event = out_.events.rbegin(); event != out_.events.rend(); ++event) {
-      if (event->step < first || event->kind == EventKind::page) return false;
-      if (event->kind == EventKind::hold) return true;
+      if (event->kind == EventKind::page) return false;
+      if (event->kind != EventKind::hold) continue;
+      const auto* kinds = steps_.kinds.data();
+      return std::none_of(kinds + event->step, kinds + step_, has_ink);
     }
     return false;
   }
