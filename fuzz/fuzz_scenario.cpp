@@ -1,14 +1,8 @@
-#include <cstdio>
-#include <cstdlib>
-
 #include "fuzz/scenario.hpp"
+#include "fuzz/targets.hpp"
 
-// libFuzzer's entry.
-extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
-  const std::string broken = arvik::fuzz::broken_promise({data, size});
-  if (!broken.empty()) {
-    std::fprintf(stderr, "broken promise: %s\n", broken.c_str());
-    std::abort();
-  }
-  return 0;
-}
+namespace arvik::fuzz {
+
+std::string fuzz_scenario(Bytes bytes) { return broken_promise(bytes); }
+
+}  // namespace arvik::fuzz

@@ -22,6 +22,7 @@
 #include <stdexcept>
 #include <utility>
 
+#include "../../tools/live/frame_clock.hpp"
 #include "allocations.hpp"
 #include "art.hpp"
 #include "glyphs.hpp"
@@ -129,7 +130,7 @@ class Game {
       : renderer_(renderer),
         art_(renderer),
         script_(load_script(script_path)),
-        sound_(script_, script_path),
+        sound_(script_, script_path, clock_.is_driven()),
         text_font_(load_fonts(fonts, text_size)),
         label_font_(load_fonts(fonts, label_size)),
         text_glyphs_(renderer, text_font_),
@@ -146,16 +147,18 @@ class Game {
   }
 
   int run() {
-    auto last = Clock::now();
-    while (running_) {
-      const auto now = Clock::now();
+    Nanoseconds last = clock_.now();
+    while (running_ && !clock_.has_ended()) {
+      const Nanoseconds now = clock_.now();
       for (SDL_Event event; SDL_PollEvent(&event) != 0;) handle(event);
       update(now - last);
+      sound_.pass(now - last);
       last = now;
       draw();
       SDL_RenderPresent(renderer_);
-      const Nanoseconds spent = Clock::now() - now;
-      if (spent < frame_time) SDL_Delay(static_cast<Uint32>((frame_time - spent) / 1ms));
+      const Nanoseconds spent = clock_.now() - now;
+      clock_.wait(std::chrono::duration_cast<std::chrono::milliseconds>(
+          std::max(frame_time - spent, Nanoseconds::zero())));
     }
     std::printf(
         "%zu lines; Arvik took %.1f us a frame, %.2f %% of one at 60 Hz, at most %.1f us; "
@@ -538,6 +541,7 @@ class Game {
   }
 
   SDL_Renderer* renderer_;
+  arvik::live::FrameClock clock_;  // tests may drive it
   Art art_;
   arvik::Script script_;
   Sound sound_;

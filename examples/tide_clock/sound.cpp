@@ -1,5 +1,6 @@
 #include "sound.hpp"
 
+#include <cstdlib>
 #include <filesystem>
 #include <stdexcept>
 
@@ -7,7 +8,7 @@ namespace {
 constexpr Uint16 block = 512;  // frames; cues are heard one block after they were given
 }  // namespace
 
-Sound::Sound(const arvik::Script& script, const std::string& script_path) {
+Sound::Sound(const arvik::Script& script, const std::string& script_path, bool driven) {
   const auto load = [&](const std::string& name, const std::string& file) {
     const auto path = std::filesystem::path(script_path).parent_path() / file;
     auto clip = arvik::read_clip(path.string(), options_.rate);
@@ -19,6 +20,11 @@ Sound::Sound(const arvik::Script& script, const std::string& script_path) {
   }
   for (const arvik::NamedClip& clip : script.clips) load(clip.name, clip.file);
 
+  if (driven) {
+    const char* path = std::getenv("ARVIK_SOUND");
+    if (path != nullptr) file_ = std::fopen(path, "wb");
+    return;
+  }
   SDL_AudioSpec wanted{};
   wanted.freq = options_.rate;
   wanted.format = AUDIO_F32SYS;
@@ -32,6 +38,14 @@ Sound::Sound(const arvik::Script& script, const std::string& script_path) {
 
 Sound::~Sound() {
   if (device_ != 0) SDL_CloseAudioDevice(device_);
+  if (file_ != nullptr) std::fclose(file_);
+}
+
+void Sound::pass(arvik::Nanoseconds time) {
+  if (file_ == nullptr) return;
+  samples_.resize(2 * static_cast<std::size_t>(arvik::frame_at(time, options_.rate)));
+  mixer_.render(samples_);
+  std::fwrite(samples_.data(), sizeof(float), samples_.size(), file_);
 }
 
 void Sound::fill(void* self, Uint8* stream, int bytes) {
@@ -41,7 +55,7 @@ void Sound::fill(void* self, Uint8* stream, int bytes) {
 }
 
 void Sound::play(arvik::Nanoseconds begin, std::span<const arvik::SoundEvent> events) {
-  if (device_ == 0) return;
+  if (device_ == 0 && file_ == nullptr) return;
   // What may take time happens before the lock: the audio thread never waits for a pitch.
   cues_.clear();
   for (arvik::SoundEvent event : events) {
@@ -59,14 +73,14 @@ void Sound::play(arvik::Nanoseconds begin, std::span<const arvik::SoundEvent> ev
 }
 
 void Sound::set_volume(double decibels) {
-  if (device_ == 0) return;
+  if (device_ == 0 && file_ == nullptr) return;
   SDL_LockAudioDevice(device_);
   mixer_.set_volume(decibels);
   SDL_UnlockAudioDevice(device_);
 }
 
 void Sound::stop() {
-  if (device_ == 0) return;
+  if (device_ == 0 && file_ == nullptr) return;
   SDL_LockAudioDevice(device_);
   mixer_.stop(options_.rate / 50);
   SDL_UnlockAudioDevice(device_);

@@ -13,10 +13,14 @@ class Sound {
  public:
   /// Loads the script's samples and clips from beside it. Throws std::runtime_error if one cannot
   /// be read; without a sound device the game is silent.
-  Sound(const arvik::Script& script, const std::string& script_path);
+  Sound(const arvik::Script& script, const std::string& script_path, bool driven);
   Sound(const Sound&) = delete;
   Sound& operator=(const Sound&) = delete;
   ~Sound();
+
+  /// Where a test drives the clock there is no device: the samples of just the time that passes go
+  /// into the file that ARVIK_SOUND names.
+  void pass(arvik::Nanoseconds time);
 
   /// What a frame brought that began at `begin` on the events' clock.
   void play(arvik::Nanoseconds begin, std::span<const arvik::SoundEvent> events);
@@ -32,4 +36,6 @@ class Sound {
   std::vector<arvik::Cue> cues_;  // of one frame
   arvik::Mixer mixer_{options_};  // guarded by the device's lock
   SDL_AudioDeviceID device_ = 0;
+  std::FILE* file_ = nullptr;
+  std::vector<float> samples_;
 };

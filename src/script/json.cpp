@@ -134,7 +134,7 @@ class Explainer {
     if (c == '"') return at_string(at, behind_value);
     if (c == '\'') return tell(at, end, "strings and keys stand in double quotes");
     const bool letter = (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || c == '_';
-    const bool key = end < text_.size() && text_[behind_blanks(end)] == ':';
+    const bool key = text_.substr(behind_blanks(end)).starts_with(':');
     if (letter && in_object_ && key) return tell(at, end, "this key must stand in double quotes");
     if (behind_value) return tell(at, end, "a comma is missing before this");
     if (letter) return tell(at, end, "text must stand in double quotes");
