@@ -77,13 +77,14 @@ BENCHMARK(plan)->Name("arvik/plan_typing");
 // Sums that all samples go into.
 double mix_all(const std::vector<SoundEvent>& events, ClipBank& bank) {
   const MixOptions options;
-  std::vector<Cue> cues;
+  std::vector<MixEvent> mix_events;
   for (const SoundEvent& event : events) {
-    if (const auto cue = make_cue(event, bank, options)) cues.push_back(*cue);
+    if (const auto mix_event = make_mix_event(event, bank, options))
+      mix_events.push_back(*mix_event);
   }
   float sum = 0;
   const MixResult result =
-      mix(cues, {}, options, [&](std::span<const float> block) { sum += block[0]; });
+      mix(mix_events, {}, options, [&](std::span<const float> block) { sum += block[0]; });
   benchmark::DoNotOptimize(sum);
   return static_cast<double>(result.frames) / options.rate;
 }

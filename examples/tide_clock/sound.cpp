@@ -5,7 +5,7 @@
 #include <stdexcept>
 
 namespace {
-constexpr Uint16 block = 512;  // frames; cues are heard one block after they were given
+constexpr Uint16 block = 512;  // frames; mix events are heard one block after they were given
 }  // namespace
 
 Sound::Sound(const arvik::Script& script, const std::string& script_path, bool driven) {
@@ -57,17 +57,18 @@ void Sound::fill(void* self, Uint8* stream, int bytes) {
 void Sound::play(arvik::Nanoseconds begin, std::span<const arvik::SoundEvent> events) {
   if (device_ == 0 && file_ == nullptr) return;
   // What may take time happens before the lock: the audio thread never waits for a pitch.
-  cues_.clear();
+  mix_events_.clear();
   for (arvik::SoundEvent event : events) {
     event.time -= begin;  // the offset inside the frame keeps ticks even
-    if (const auto cue = make_cue(event, bank_, options_)) cues_.push_back(*cue);
+    if (const auto mix_event = make_mix_event(event, bank_, options_))
+      mix_events_.push_back(*mix_event);
   }
-  if (cues_.empty()) return;
+  if (mix_events_.empty()) return;
   SDL_LockAudioDevice(device_);
   const std::int64_t now = mixer_.position() + block;
-  for (arvik::Cue cue : cues_) {
-    cue.frame += now;
-    mixer_.add(cue);
+  for (arvik::MixEvent mix_event : mix_events_) {
+    mix_event.frame += now;
+    mixer_.add(mix_event);
   }
   SDL_UnlockAudioDevice(device_);
 }

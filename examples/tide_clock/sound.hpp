@@ -8,7 +8,7 @@
 #include <string>
 #include <vector>
 
-/// The game's sound: SDL's audio thread renders Arvik's mixer, the game hands it cues.
+/// The game's sound: SDL's audio thread renders Arvik's mixer, the game hands it mix events.
 class Sound {
  public:
   /// Loads the script's samples and clips from beside it. Throws std::runtime_error if one cannot
@@ -33,8 +33,8 @@ class Sound {
 
   arvik::ClipBank bank_;
   arvik::MixOptions options_{.limited = true};
-  std::vector<arvik::Cue> cues_;  // of one frame
-  arvik::Mixer mixer_{options_};  // guarded by the device's lock
+  std::vector<arvik::MixEvent> mix_events_;  // of one frame
+  arvik::Mixer mixer_{options_};             // guarded by the device's lock
   SDL_AudioDeviceID device_ = 0;
   std::FILE* file_ = nullptr;
   std::vector<float> samples_;

@@ -67,13 +67,13 @@ struct ConversationSettings {
   /// How long a voice clip lasts: a line that goes on by itself waits for its end, and typing
   /// sounds give way to it. May be empty.
   std::function<Nanoseconds(std::string_view voice)> voice_length{};
-  std::vector<TypingSound> sounds{};  ///< all that lines and tags name
+  std::vector<TypingSound> sounds{};                       ///< all that lines and tags name
   Nanoseconds voice_fade = std::chrono::milliseconds(40);  ///< of a clip whose line is left
 };
 
-/// The first value that is out of its range, as a bad_settings or bad_sound diagnostic; nothing if all
-/// are good. Times are 0 to one hour, `hurry` is 1 to Reveal::max_speed, `reading_rate` min_rate to
-/// max_rate.
+/// The first value that is out of its range, as a bad_settings or bad_sound diagnostic; nothing if
+/// all are good. Times are 0 to one hour, `hurry` is 1 to Reveal::max_speed, `reading_rate`
+/// min_rate to max_rate.
 [[nodiscard]] ARVIK_API std::optional<Diagnostic> find_problem(
     const ConversationSettings& settings);
 
@@ -180,8 +180,8 @@ class ARVIK_API Conversation {
 
   /// Begins; the first events come with the next tick. Without lines it closes at once. Fails with
   /// conversation_runs if one runs already, bad_pace, bad_sound, bad_settings, bad_box; nothing has
-  /// begun then. Names that are not UTF-8 are repaired (invalid_utf8, a warning, to the typesetter's
-  /// diagnostic hook).
+  /// begun then. Names that are not UTF-8 are repaired (invalid_utf8, a warning, to the
+  /// typesetter's diagnostic hook).
   [[nodiscard]] tl::expected<void, Diagnostic> start(std::vector<DialogueLine> lines);
 
   /// Lets time pass and looks at the buttons, whose state holds from the begin of the tick on. A
@@ -232,7 +232,7 @@ class ARVIK_API Conversation {
   /// that played then does not begin again. Fails as
   /// start() does, and with bad_place if these lines have no such place.
   [[nodiscard]] tl::expected<void, Diagnostic> start_at(std::vector<DialogueLine> lines,
-                                          const ConversationPlace& place);
+                                                        const ConversationPlace& place);
 
  private:
   struct Impl;

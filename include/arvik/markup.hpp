@@ -37,7 +37,7 @@ struct Rgba {
 enum class RevealUnit : std::uint8_t { step, word, row, line };
 enum class Entrance : std::uint8_t { cut, fade, wipe, rise };
 
-/// What a named style sets. What is empty stays as it is around the style.
+/// What a tag about looks sets, or a named style. What is empty stays as it is around it.
 struct StyleChange {
   std::optional<bool> bold{}, italic{}, underline{}, strike{};
   std::optional<Rgba> color{};
@@ -47,7 +47,8 @@ struct StyleChange {
   friend bool operator==(const StyleChange&, const StyleChange&) = default;
 };
 
-/// One struct a tag, holding its checked arguments. Markup::Instruction is one of them.
+/// One struct a tag, holding its checked arguments; tags about looks share one. Instruction is one
+/// of them.
 namespace tag {
 struct Pause {
   Nanoseconds time{};
@@ -75,23 +76,10 @@ struct Mute {};
 struct Portrait {
   std::string name{};
 };
-struct Bold {};
-struct Italic {};
-struct Underline {};
-struct Strike {};
-struct Color {
-  Rgba color{};
-};
-struct Size {
-  double percent = 100;
-};
-struct Style {
-  std::string name{};
-  StyleChange change{};  ///< what the table of named styles says
-};
-struct Enter {
-  Entrance how{};
-  Nanoseconds time{};  ///< 0: the game's own
+/// Every tag about looks: `b`, `i`, `u`, `s`, `color`, `size`, `enter`, and `style` with a name.
+struct Look {
+  StyleChange change{};
+  std::string style{};  ///< of `[style NAME: …]`; else empty
 };
 struct Icon {
   std::string name{};
@@ -110,11 +98,10 @@ struct Lang {
 
 using Instruction =
     std::variant<tag::Pause, tag::Hold, tag::Rate, tag::Whole, tag::By, tag::Flow, tag::Mark,
-                 tag::Sound, tag::Typing, tag::Mute, tag::Portrait, tag::Bold, tag::Italic,
-                 tag::Underline, tag::Strike, tag::Color, tag::Size, tag::Style, tag::Enter,
-                 tag::Icon, tag::Value, tag::RowEnd, tag::PageEnd, tag::Keep, tag::Lang>;
+                 tag::Sound, tag::Typing, tag::Mute, tag::Portrait, tag::Look, tag::Icon,
+                 tag::Value, tag::RowEnd, tag::PageEnd, tag::Keep, tag::Lang>;
 
-/// A place in the plain text with an instruction.
+/// A position in the plain text with an instruction.
 struct Point {
   std::size_t at = 0;  ///< byte offset in MarkedText::text
   TextRange source{};  ///< the tag, brackets included, in the source

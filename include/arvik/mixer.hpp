@@ -29,7 +29,7 @@ struct MixOptions {
 };
 
 /// What a mixer does at one frame: a sound event, with its clip found.
-struct Cue {
+struct MixEvent {
   std::int64_t frame = 0;  ///< event.time · rate, rounded to the nearest
   SoundEventKind kind{};
   const AudioClip* clip = nullptr;  ///< of what begins, at its pitch
@@ -40,13 +40,14 @@ struct Cue {
   std::int64_t fade = 0;  ///< frames
 };
 
-/// The cue of an event; nothing if the bank has no clip of its name, or if it has another rate. A
-/// pitch that the bank has not computed yet is computed: call it in the game's thread, not in that
-/// of the audio.
-[[nodiscard]] ARVIK_API std::optional<Cue> make_cue(const SoundEvent& event, ClipBank& bank,
-                                                    const MixOptions& options);
+/// The mix event of an event; nothing if the bank has no clip of its name, or if it has another
+/// rate. A pitch that the bank has not computed yet is computed: call it in the game's thread, not
+/// in that of the audio.
+[[nodiscard]] ARVIK_API std::optional<MixEvent> make_mix_event(const SoundEvent& event,
+                                                               ClipBank& bank,
+                                                               const MixOptions& options);
 
-/// Mixes cues into blocks of samples. What begins at a cue begins at exactly its frame.
+/// Mixes mix events into blocks of samples. What begins at a mix event begins at exactly its frame.
 ///
 /// Nothing clicks: what is cut fades out linearly over its fade, so that neighbouring samples
 /// differ by no more than the clip's own step and its level / fade; what ends by itself fades over
@@ -58,7 +59,7 @@ struct Cue {
 /// Made for an audio callback: render() takes nothing from the heap, asks for no lock and computes
 /// nothing but sums. add() may allocate.
 ///
-/// One thread at a time: mostly the audio thread renders, and cues are added under its lock.
+/// One thread at a time: mostly the audio thread renders, and mix events are added under its lock.
 /// Moved-from objects can only be assigned to or destroyed.
 class ARVIK_API Mixer {
  public:
@@ -69,7 +70,7 @@ class ARVIK_API Mixer {
 
   /// Cues come in order of their frames. One that lies before position() happens there. Clips must
   /// outlive the mixer.
-  void add(const Cue& cue);
+  void add(const MixEvent& mix_event);
   /// Fills `out`, whole frames, with what comes next. Allocates nothing.
   void render(std::span<float> out);
   /// The frame that comes next.
@@ -98,12 +99,13 @@ struct MixResult {
   float lowered_by = 0;  ///< decibels, by which the whole mix was lowered to keep mix_ceiling
 };
 
-/// Mixes all cues, which come in order, and calls `sink` with one block of whole frames after the
-/// other; it ends where everything has rung out, not before `length`, and mix_tail behind it. Where
-/// the sum would exceed mix_ceiling, the whole mix is lowered, so that nothing clips and nothing is
-/// distorted; for that it is computed twice. `progress`, if given, is called with 0 to 1. The same
-/// cues give the same samples.
-ARVIK_API MixResult mix(std::span<const Cue> cues, Nanoseconds length, const MixOptions& options,
+/// Mixes all mix events, which come in order, and calls `sink` with one block of whole frames after
+/// the other; it ends where everything has rung out, not before `length`, and mix_tail behind it.
+/// Where the sum would exceed mix_ceiling, the whole mix is lowered, so that nothing clips and
+/// nothing is distorted; for that it is computed twice. `progress`, if given, is called with 0
+/// to 1. The same mix events give the same samples.
+ARVIK_API MixResult mix(std::span<const MixEvent> mix_events, Nanoseconds length,
+                        const MixOptions& options,
                         const std::function<void(std::span<const float>)>& sink,
                         const std::function<void(double)>& progress = {});
 
@@ -112,7 +114,7 @@ enum class WavFormat : std::uint8_t { int16, float32 };
 /// Writes what `mix` makes as a WAV file. Fails with file_unwritable, with the reason; what was
 /// written then is left behind.
 [[nodiscard]] ARVIK_API tl::expected<MixResult, Diagnostic> write_mix(
-    const std::string& path, std::span<const Cue> cues, Nanoseconds length,
+    const std::string& path, std::span<const MixEvent> mix_events, Nanoseconds length,
     const MixOptions& options, WavFormat format = WavFormat::int16,
     const std::function<void(double)>& progress = {});
 

@@ -31,6 +31,12 @@ struct StyleRun {
   TextStyle style{};
 };
 
+/// Puts `change` on top of what is there. A new look takes a member in both structs, a line in each
+/// of these two, a row in the table of tags (src/markup/tags.cpp), and whatever paints it.
+ARVIK_API void apply(const StyleChange& change, TextStyle& style);
+/// The same for changes: what `change` sets wins.
+ARVIK_API void apply(const StyleChange& change, StyleChange& all);
+
 /// The styles of a line, run by run, covering every step. Inner spans win over outer ones. A style
 /// that changes inside a step counts from the next step on.
 ARVIK_API void find_styles(const MarkedText& marked, const Steps& steps,

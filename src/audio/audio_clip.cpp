@@ -108,6 +108,9 @@ tl::expected<AudioClip, Diagnostic> read_clip(const std::string& path, int rate)
   auto converted = audio::resample(samples, static_cast<std::size_t>(clip.channels), ratio);
   if (!converted) return bad("its rate cannot be converted: " + converted.error());
   clip.samples = std::move(*converted);
+  if (clip.samples.empty()) {
+    return bad("shorter than one frame at " + std::to_string(rate) + " Hz");
+  }
   return clip;
 }
 

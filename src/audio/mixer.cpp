@@ -1,7 +1,7 @@
 // Each sounding clip has a level that moves along one ramp at a time: in, out, or to another gain.
-// Blocks are cut at the cues, so that inside a piece nothing changes but levels. The limiter's gain
-// falls within one frame, to what that frame needs, and rises slowly: typing sounds are all attack,
-// and a limiter that looks ahead would delay them.
+// Blocks are cut at the mix events, so that inside a piece nothing changes but levels. The
+// limiter's gain falls within one frame, to what that frame needs, and rises slowly: typing sounds
+// are all attack, and a limiter that looks ahead would delay them.
 //
 // Guarded by tests/audio/audio_test.cpp, which reads the files back.
 
@@ -106,59 +106,61 @@ struct Playing {
 
 }  // namespace
 
-std::optional<Cue> make_cue(const SoundEvent& event, ClipBank& bank, const MixOptions& options) {
-  Cue cue{.frame = frame_at(event.time, options.rate),
-          .kind = event.kind,
-          .channel = event.channel,
-          .sound = event.sound,
-          .gain = event.gain,
-          .pan = event.pan,
-          .fade = frame_at(event.fade, options.rate)};
-  if (!begins_clip(event.kind)) return cue;
-  cue.clip = bank.find(event.name, event.pitch);
-  if (cue.clip == nullptr || cue.clip->rate != options.rate) return std::nullopt;
-  return cue;
+std::optional<MixEvent> make_mix_event(const SoundEvent& event, ClipBank& bank,
+                                       const MixOptions& options) {
+  MixEvent mix_event{.frame = frame_at(event.time, options.rate),
+                     .kind = event.kind,
+                     .channel = event.channel,
+                     .sound = event.sound,
+                     .gain = event.gain,
+                     .pan = event.pan,
+                     .fade = frame_at(event.fade, options.rate)};
+  if (!begins_clip(event.kind)) return mix_event;
+  mix_event.clip = bank.find(event.name, event.pitch);
+  if (mix_event.clip == nullptr || mix_event.clip->rate != options.rate) return std::nullopt;
+  return mix_event;
 }
 
 struct Mixer::Impl {
   MixOptions options;
-  std::vector<Cue> cues;  // those before next_cue have happened
-  std::size_t next_cue = 0;
+  std::vector<MixEvent> mix_events;  // those before next_event have happened
+  std::size_t next_event = 0;
   std::vector<Playing> playing;
   std::int64_t position = 0;
   Ramp volume{};
   float limit = 1;  // the limiter's gain
 
   // Makes room for all that may sound then, so that rendering need not.
-  void add(const Cue& cue) {
-    if (next_cue > cues.size() / 2) {
-      cues.erase(cues.begin(), cues.begin() + static_cast<std::ptrdiff_t>(next_cue));
-      next_cue = 0;
+  void add(const MixEvent& mix_event) {
+    if (next_event > mix_events.size() / 2) {
+      mix_events.erase(mix_events.begin(),
+                       mix_events.begin() + static_cast<std::ptrdiff_t>(next_event));
+      next_event = 0;
     }
-    cues.push_back(cue);
-    const std::size_t most = playing.size() + cues.size() - next_cue;
+    mix_events.push_back(mix_event);
+    const std::size_t most = playing.size() + mix_events.size() - next_event;
     if (playing.capacity() < most) playing.reserve(2 * most);
   }
 
-  void forget_cues() {
-    cues.clear();
-    next_cue = 0;
+  void forget_events() {
+    mix_events.clear();
+    next_event = 0;
   }
 
-  [[nodiscard]] bool cue_waits() const { return next_cue < cues.size(); }
+  [[nodiscard]] bool event_waits() const { return next_event < mix_events.size(); }
 
-  void begin(const Cue& cue) {
-    if (cue.clip == nullptr || cue.clip->samples.empty()) return;
+  void begin(const MixEvent& mix_event) {
+    if (mix_event.clip == nullptr || mix_event.clip->samples.empty()) return;
     Playing& now = playing.emplace_back();
-    now.part = part_of(cue.kind);
-    now.channel = cue.channel;
-    now.typing_sound = cue.sound;
-    now.channels = static_cast<std::size_t>(cue.clip->channels);
-    now.samples = cue.clip->samples;
+    now.part = part_of(mix_event.kind);
+    now.channel = mix_event.channel;
+    now.typing_sound = mix_event.sound;
+    now.channels = static_cast<std::size_t>(mix_event.clip->channels);
+    now.samples = mix_event.clip->samples;
     now.frames = now.samples.size() / now.channels;
     now.done = now.frames == 0;
-    if (options.channels == 2) now.sides = sides_of(cue.pan);
-    now.gain.level = gain_of(cue.gain);
+    if (options.channels == 2) now.sides = sides_of(mix_event.pan);
+    now.gain.level = gain_of(mix_event.gain);
     if (now.part != Part::loop) {
       const auto fade = static_cast<std::size_t>(frame_at(end_fade, options.rate));
       now.end_fade = std::clamp<std::size_t>(now.frames / 4, 1, fade);
@@ -169,31 +171,31 @@ struct Mixer::Impl {
     }
   }
 
-  void obey(const Cue& cue) {
-    const Part part = part_of(cue.kind);
+  void obey(const MixEvent& mix_event) {
+    const Part part = part_of(mix_event.kind);
     for (Playing& sound : playing) {
       if (sound.part != part || sound.ends) continue;
-      switch (cue.kind) {
+      switch (mix_event.kind) {
         case SoundEventKind::typing:
-          if (sound.channel == cue.channel) sound.fade_out(cue.fade);
+          if (sound.channel == mix_event.channel) sound.fade_out(mix_event.fade);
           break;
         case SoundEventKind::cut:
-          if (sound.typing_sound == cue.sound) sound.fade_out(cue.fade);
+          if (sound.typing_sound == mix_event.sound) sound.fade_out(mix_event.fade);
           break;
         case SoundEventKind::loop_begin:
         case SoundEventKind::loop_end:
         case SoundEventKind::voice_begin:
         case SoundEventKind::voice_end:
-          sound.fade_out(cue.fade);
+          sound.fade_out(mix_event.fade);
           break;
         case SoundEventKind::loop_gain:
-          sound.gain.to(gain_of(cue.gain), cue.fade);
+          sound.gain.to(gain_of(mix_event.gain), mix_event.fade);
           break;
         case SoundEventKind::clip:
           break;
       }
     }
-    begin(cue);
+    begin(mix_event);
   }
 
   // Adds one sound to `out`.
@@ -248,9 +250,10 @@ struct Mixer::Impl {
     std::fill(whole.begin(), whole.end(), 0.0F);
     std::span<float> out = whole;
     while (!out.empty()) {
-      while (cue_waits() && cues[next_cue].frame <= position) obey(cues[next_cue++]);
+      while (event_waits() && mix_events[next_event].frame <= position)
+        obey(mix_events[next_event++]);
       auto frames = static_cast<std::int64_t>(out.size() / sides);
-      if (cue_waits()) frames = std::min(frames, cues[next_cue].frame - position);
+      if (event_waits()) frames = std::min(frames, mix_events[next_event].frame - position);
       const std::span<float> piece = out.first(static_cast<std::size_t>(frames) * sides);
       for (Playing& sound : playing) add_to(piece, sound);
       clear_done();
@@ -270,7 +273,7 @@ Mixer::Mixer(Mixer&&) noexcept = default;
 Mixer& Mixer::operator=(Mixer&&) noexcept = default;
 Mixer::~Mixer() = default;
 
-void Mixer::add(const Cue& cue) { impl_->add(cue); }
+void Mixer::add(const MixEvent& mix_event) { impl_->add(mix_event); }
 
 void Mixer::render(std::span<float> out) {
   impl_->render(
@@ -279,17 +282,17 @@ void Mixer::render(std::span<float> out) {
 
 std::int64_t Mixer::position() const { return impl_->position; }
 
-bool Mixer::silent() const { return !impl_->cue_waits() && impl_->playing.empty(); }
+bool Mixer::silent() const { return !impl_->event_waits() && impl_->playing.empty(); }
 
 void Mixer::restart() {
-  impl_->forget_cues();
+  impl_->forget_events();
   impl_->playing.clear();
   impl_->position = 0;
   impl_->limit = 1;
 }
 
 void Mixer::stop(std::int64_t fade) {
-  impl_->forget_cues();
+  impl_->forget_events();
   for (Playing& sound : impl_->playing) sound.fade_out(fade);
 }
 
@@ -303,15 +306,15 @@ void Mixer::set_volume(double decibels) {
 namespace {
 
 // Renders all; answers the number of frames.
-std::int64_t render_all(Mixer& mixer, std::span<const Cue> cues, Nanoseconds length,
+std::int64_t render_all(Mixer& mixer, std::span<const MixEvent> mix_events, Nanoseconds length,
                         const MixOptions& options,
                         const std::function<void(std::span<float>)>& sink,
                         const std::function<void(double)>& progress) {
   mixer.restart();
-  for (const Cue& cue : cues) mixer.add(cue);
+  for (const MixEvent& mix_event : mix_events) mixer.add(mix_event);
   const std::int64_t tail = frame_at(mix_tail, options.rate);
   std::int64_t least = frame_at(length, options.rate);
-  if (!cues.empty()) least = std::max(least, cues.back().frame);
+  if (!mix_events.empty()) least = std::max(least, mix_events.back().frame);
   const auto sides = static_cast<std::size_t>(std::clamp(options.channels, 1, 2));
   std::vector<float> block(block_frames * sides);
   while (!mixer.silent() || mixer.position() < least) {
@@ -334,7 +337,7 @@ std::int64_t render_all(Mixer& mixer, std::span<const Cue> cues, Nanoseconds len
 
 }  // namespace
 
-MixResult mix(std::span<const Cue> cues, Nanoseconds length, const MixOptions& options,
+MixResult mix(std::span<const MixEvent> mix_events, Nanoseconds length, const MixOptions& options,
               const std::function<void(std::span<const float>)>& sink,
               const std::function<void(double)>& progress) {
   const auto half = [&](double offset) {
@@ -345,7 +348,7 @@ MixResult mix(std::span<const Cue> cues, Nanoseconds length, const MixOptions& o
   MixResult result;
   Mixer mixer(options);
   result.frames = render_all(
-      mixer, cues, length, options,
+      mixer, mix_events, length, options,
       [&](std::span<float> block) {
         for (const float sample : block) result.peak = std::max(result.peak, std::abs(sample));
       },
@@ -353,7 +356,7 @@ MixResult mix(std::span<const Cue> cues, Nanoseconds length, const MixOptions& o
   const float gain = result.peak > mix_ceiling ? mix_ceiling / result.peak : 1;
   result.lowered_by = gain < 1 ? -20 * std::log10(gain) : 0;
   render_all(
-      mixer, cues, length, options,
+      mixer, mix_events, length, options,
       [&](std::span<float> block) {
         if (gain < 1) {
           for (float& sample : block) sample *= gain;
@@ -364,7 +367,8 @@ MixResult mix(std::span<const Cue> cues, Nanoseconds length, const MixOptions& o
   return result;
 }
 
-tl::expected<MixResult, Diagnostic> write_mix(const std::string& path, std::span<const Cue> cues,
+tl::expected<MixResult, Diagnostic> write_mix(const std::string& path,
+                                              std::span<const MixEvent> mix_events,
                                               Nanoseconds length, const MixOptions& options,
                                               WavFormat format,
                                               const std::function<void(double)>& progress) {
@@ -390,7 +394,7 @@ tl::expected<MixResult, Diagnostic> write_mix(const std::string& path, std::span
   sf_command(file.get(), SFC_SET_CLIPPING, nullptr, SF_TRUE);
   bool written = true;
   const MixResult result = mix(
-      cues, length, options,
+      mix_events, length, options,
       [&](std::span<const float> block) {
         const auto size = static_cast<sf_count_t>(block.size());
         written = written && sf_write_float(file.get(), block.data(), size) == size;

@@ -10,45 +10,6 @@ namespace {
 constexpr float least_size = 0.05F;
 constexpr float greatest_size = 20;
 
-void resize(TextStyle& style, double percent) {
-  const float factor = style.size * static_cast<float>(percent / 100);
-  style.size = std::clamp(factor, least_size, greatest_size);
-}
-
-void set_entrance(TextStyle& style, Entrance how, Nanoseconds time) {
-  style.has_entrance = true;
-  style.entrance = how;
-  style.entrance_time = time;
-}
-
-void set_color(TextStyle& style, Rgba color) {
-  style.has_color = true;
-  style.color = color;
-}
-
-void apply(TextStyle& style, const StyleChange& change) {
-  style.bold = change.bold.value_or(style.bold);
-  style.italic = change.italic.value_or(style.italic);
-  style.underline = change.underline.value_or(style.underline);
-  style.strike = change.strike.value_or(style.strike);
-  if (change.color) set_color(style, *change.color);
-  if (change.percent) resize(style, *change.percent);
-  if (change.entrance) set_entrance(style, *change.entrance, change.entrance_time);
-}
-
-void apply(TextStyle& style, const Instruction& what) {
-  if (std::holds_alternative<tag::Bold>(what)) style.bold = true;
-  if (std::holds_alternative<tag::Italic>(what)) style.italic = true;
-  if (std::holds_alternative<tag::Underline>(what)) style.underline = true;
-  if (std::holds_alternative<tag::Strike>(what)) style.strike = true;
-  if (const auto* color = std::get_if<tag::Color>(&what)) set_color(style, color->color);
-  if (const auto* size = std::get_if<tag::Size>(&what)) resize(style, size->percent);
-  if (const auto* enter = std::get_if<tag::Enter>(&what)) {
-    set_entrance(style, enter->how, enter->time);
-  }
-  if (const auto* named = std::get_if<tag::Style>(&what)) apply(style, named->change);
-}
-
 void add_run(std::vector<StyleRun>& out, std::uint32_t first, std::uint32_t end,
              const TextStyle& style) {
   if (first == end) return;
@@ -60,6 +21,40 @@ void add_run(std::vector<StyleRun>& out, std::uint32_t first, std::uint32_t end,
 }
 
 }  // namespace
+
+void apply(const StyleChange& change, TextStyle& style) {
+  style.bold = change.bold.value_or(style.bold);
+  style.italic = change.italic.value_or(style.italic);
+  style.underline = change.underline.value_or(style.underline);
+  style.strike = change.strike.value_or(style.strike);
+  if (change.color) {
+    style.has_color = true;
+    style.color = *change.color;
+  }
+  if (change.percent) {
+    const float factor = style.size * static_cast<float>(*change.percent / 100);
+    style.size = std::clamp(factor, least_size, greatest_size);
+  }
+  if (change.entrance) {
+    style.has_entrance = true;
+    style.entrance = *change.entrance;
+    style.entrance_time = change.entrance_time;
+  }
+}
+
+void apply(const StyleChange& change, StyleChange& all) {
+  const auto set = [](const auto& from, auto& to) {
+    if (from) to = from;
+  };
+  set(change.bold, all.bold);
+  set(change.italic, all.italic);
+  set(change.underline, all.underline);
+  set(change.strike, all.strike);
+  set(change.color, all.color);
+  set(change.percent, all.percent);
+  if (change.entrance) all.entrance_time = change.entrance_time;
+  set(change.entrance, all.entrance);
+}
 
 void find_styles(const MarkedText& marked, const Steps& steps, std::vector<StyleRun>& out) {
   out.clear();
@@ -73,7 +68,8 @@ void find_styles(const MarkedText& marked, const Steps& steps, std::vector<Style
       const Edge edge = edges.take();
       if (edge.kind == EdgeKind::begin) {
         open[depth + 1] = open[depth];
-        apply(open[++depth], *edge.what);
+        ++depth;
+        if (const auto* look = std::get_if<tag::Look>(edge.what)) apply(look->change, open[depth]);
       } else if (edge.kind == EdgeKind::end) {
         --depth;
       }

@@ -43,6 +43,13 @@ Result bare(const Words&, const Vocabulary&) {
   return Tag{};
 }
 
+template <std::optional<bool> StyleChange::*member>
+Result flag(const Words&, const Vocabulary&) {
+  tag::Look look;
+  look.change.*member = true;
+  return look;
+}
+
 template <typename Tag>
 Result named(const Words& words, const Vocabulary&) {
   return Tag{std::string(words[0])};
@@ -91,7 +98,7 @@ Result read_color(const Words& words, const Vocabulary&) {
                                          "colour name",
                                      words[0], std::string(nearest_color_name(words[0]))});
   }
-  return tag::Color{*color};
+  return tag::Look{.change = {.color = *color}};
 }
 
 Result read_size(const Words& words, const Vocabulary&) {
@@ -101,7 +108,7 @@ Result read_size(const Words& words, const Vocabulary&) {
   if (!value || *value < least || *value > most) {
     return bad_argument(words[0], quoted_word(words[0]) + " is not a size: write 10% to 1000%");
   }
-  return tag::Size{*value};
+  return tag::Look{.change = {.percent = *value}};
 }
 
 Result read_enter(const Words& words, const Vocabulary&) {
@@ -116,10 +123,10 @@ Result read_enter(const Words& words, const Vocabulary&) {
   if (found == names.end()) {
     return not_one_of(words[0], "an entrance", {"cut", "fade", "wipe", "rise"});
   }
-  if (words.size() == 1) return tag::Enter{found->how, {}};
+  if (words.size() == 1) return tag::Look{.change = {.entrance = found->how}};
   const auto time = parse_time(words[1]);
   if (!time) return bad_argument(words[1], time.error());
-  return tag::Enter{found->how, *time};
+  return tag::Look{.change = {.entrance = found->how, .entrance_time = *time}};
 }
 
 // BCP 47 (RFC 5646 §2.1), its outer form: subtags of one to eight letters and digits.
@@ -148,7 +155,7 @@ constexpr std::size_t most_names_to_guess_from = 1000;
 
 Result read_style(const Words& words, const Vocabulary& vocabulary) {
   const auto found = vocabulary.styles.find(words[0]);
-  if (found != vocabulary.styles.end()) return tag::Style{found->first, found->second};
+  if (found != vocabulary.styles.end()) return tag::Look{found->second, found->first};
   std::vector<std::string_view> names;
   if (vocabulary.styles.size() <= most_names_to_guess_from) {
     for (const auto& [name, _] : vocabulary.styles) names.push_back(name);
@@ -179,14 +186,14 @@ Result read_value(const Words& words, const Vocabulary& vocabulary) {
 constexpr std::size_t any_number = 64;
 
 constexpr std::array table{
-    TagRow{"b", Shape::span, 0, 0, "[b: text]", bare<tag::Bold>},
+    TagRow{"b", Shape::span, 0, 0, "[b: text]", flag<&StyleChange::bold>},
     TagRow{"br", Shape::point, 0, 0, "[br]", bare<tag::RowEnd>},
     TagRow{"by", Shape::span, 1, 1, "[by word: text]", read_by},
     TagRow{"color", Shape::span, 1, 1, "[color teal: text]", read_color},
     TagRow{"enter", Shape::span, 1, 2, "[enter fade 200ms: text]", read_enter},
     TagRow{"flow", Shape::span, 0, 0, "[flow: text]", bare<tag::Flow>},
     TagRow{"hold", Shape::point, 0, 0, "[hold]", bare<tag::Hold>},
-    TagRow{"i", Shape::span, 0, 0, "[i: text]", bare<tag::Italic>},
+    TagRow{"i", Shape::span, 0, 0, "[i: text]", flag<&StyleChange::italic>},
     TagRow{"icon", Shape::point, 1, 1, "[icon NAME]", named<tag::Icon>},
     TagRow{"keep", Shape::span, 0, 0, "[keep: text]", bare<tag::Keep>},
     TagRow{"lang", Shape::span, 1, 1, "[lang ja: text]", read_lang},
@@ -196,12 +203,12 @@ constexpr std::array table{
     TagRow{"pause", Shape::point, 1, 1, "[pause 400ms]", read_pause},
     TagRow{"portrait", Shape::point, 1, 1, "[portrait NAME]", named<tag::Portrait>},
     TagRow{"rate", Shape::span, 1, 1, "[rate x0.5: text]", read_rate},
-    TagRow{"s", Shape::span, 0, 0, "[s: text]", bare<tag::Strike>},
+    TagRow{"s", Shape::span, 0, 0, "[s: text]", flag<&StyleChange::strike>},
     TagRow{"size", Shape::span, 1, 1, "[size 120%: text]", read_size},
     TagRow{"sound", Shape::point, 1, 1, "[sound NAME]", named<tag::Sound>},
     TagRow{"style", Shape::span, 1, 1, "[style NAME: text]", read_style},
     TagRow{"typing", Shape::span, 1, 1, "[typing NAME: text]", named<tag::Typing>},
-    TagRow{"u", Shape::span, 0, 0, "[u: text]", bare<tag::Underline>},
+    TagRow{"u", Shape::span, 0, 0, "[u: text]", flag<&StyleChange::underline>},
     TagRow{"value", Shape::point, 1, 1, "[value NAME]", read_value},
     TagRow{"whole", Shape::span, 0, 0, "[whole: text]", bare<tag::Whole>},
 };

@@ -174,9 +174,9 @@ class ScriptReader {
   std::optional<Rgba> read_color(const JsonValue& value) {
     const std::string word = value.text();
     const MarkedText marked = parse("[color " + word + ": x]");
-    const auto* color =
-        marked.spans.empty() ? nullptr : std::get_if<tag::Color>(&marked.spans[0].what);
-    if (color != nullptr) return color->color;
+    const auto* look =
+        marked.spans.empty() ? nullptr : std::get_if<tag::Look>(&marked.spans[0].what);
+    if (look != nullptr && look->change.color) return look->change.color;
     problems_.bad_value(value, quoted_word(word) +
                                    " is not a colour: write #rrggbb, #rrggbbaa or a CSS colour "
                                    "name");

@@ -3,6 +3,7 @@
 
 #include "arvik/style_file.hpp"
 
+#include "arvik/style.hpp"
 #include "fields.hpp"
 #include "style_reader.hpp"
 
@@ -10,36 +11,18 @@ namespace arvik {
 namespace script {
 namespace {
 
-// Takes a tag into the style; answers whether it is one about looks.
-bool take(StyleChange& style, const Instruction& what) {
-  if (std::holds_alternative<tag::Bold>(what)) {
-    style.bold = true;
-  } else if (std::holds_alternative<tag::Italic>(what)) {
-    style.italic = true;
-  } else if (std::holds_alternative<tag::Underline>(what)) {
-    style.underline = true;
-  } else if (std::holds_alternative<tag::Strike>(what)) {
-    style.strike = true;
-  } else if (const auto* color = std::get_if<tag::Color>(&what)) {
-    style.color = color->color;
-  } else if (const auto* size = std::get_if<tag::Size>(&what)) {
-    style.percent = size->percent;
-  } else if (const auto* enter = std::get_if<tag::Enter>(&what)) {
-    style.entrance = enter->how;
-    style.entrance_time = enter->time;
-  } else {
-    return false;
-  }
-  return true;
-}
-
 void read_tag(const JsonValue& value, StyleChange& style, Problems& problems) {
   const std::string head = value.text();
   const MarkedText marked = parse("[" + head + ": x]");
   const bool one_tag = marked.spans.size() == 1 && marked.points.empty() && marked.text == "x";
   if (!marked.diagnostics.empty()) {
     problems.bad_value(value, marked.diagnostics[0].message, marked.diagnostics[0].hint);
-  } else if (!one_tag || !take(style, marked.spans[0].what)) {
+    return;
+  }
+  const auto* look = one_tag ? std::get_if<tag::Look>(&marked.spans[0].what) : nullptr;
+  if (look != nullptr) {
+    apply(look->change, style);
+  } else {
     problems.bad_value(value, quoted_word(head) +
                                   " is no tag about looks: a style takes b, i, u, s, color, "
                                   "size and enter");

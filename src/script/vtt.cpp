@@ -3,6 +3,7 @@
 // must lie inside the cue and rise.
 
 #include <algorithm>
+#include <array>
 #include <string_view>
 #include <vector>
 
@@ -57,6 +58,21 @@ void append_escaped(std::string& out, std::string_view text) {
     }
   }
 }
+
+// Writes one tag, or its end.
+struct TagPutter {
+  std::string& out;
+  bool begins;
+  void operator()(std::string_view tag, std::string_view annotation = {}) const {
+    out += begins ? "<" : "</";
+    out += tag;
+    if (begins && !annotation.empty()) {
+      out += ' ';
+      out += annotation;
+    }
+    out += '>';
+  }
+};
 
 class CueWriter {
  public:
@@ -128,21 +144,21 @@ class CueWriter {
     }
   }
 
+  // The looks that WebVTT has; a named style may have several, which end in the other order.
+  static void put_look(const StyleChange& change, const TagPutter& put) {
+    const std::array<std::pair<std::optional<bool>, const char*>, 3> looks{
+        {{change.bold, "b"}, {change.italic, "i"}, {change.underline, "u"}}};
+    for (std::size_t i = 0; i < looks.size(); ++i) {
+      const auto& [is_set, name] = looks[put.begins ? i : looks.size() - 1 - i];
+      if (is_set == true) put(name);
+    }
+  }
+
   void take_edges(std::size_t until) {
     while (edges_.has_edge_until(until)) {
       const Edge edge = edges_.take();
-      const auto put = [&](std::string_view tag, std::string_view annotation = {}) {
-        out_ += edge.kind == EdgeKind::begin ? "<" : "</";
-        out_ += tag;
-        if (edge.kind == EdgeKind::begin && !annotation.empty()) {
-          out_ += ' ';
-          out_ += annotation;
-        }
-        out_ += '>';
-      };
-      if (std::holds_alternative<tag::Bold>(*edge.what)) put("b");
-      if (std::holds_alternative<tag::Italic>(*edge.what)) put("i");
-      if (std::holds_alternative<tag::Underline>(*edge.what)) put("u");
+      const TagPutter put{out_, edge.kind == EdgeKind::begin};
+      if (const auto* look = std::get_if<tag::Look>(edge.what)) put_look(look->change, put);
       if (const auto* language = std::get_if<tag::Lang>(edge.what)) put("lang", language->tag);
     }
   }

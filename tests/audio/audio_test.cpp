@@ -98,20 +98,21 @@ Heard hear(const std::string& markup, const TypingSound& sound, std::int32_t spe
   return heard;
 }
 
-std::vector<Cue> cues_of(const std::vector<SoundEvent>& events, ClipBank& bank,
-                         const MixOptions& options) {
-  std::vector<Cue> cues;
+std::vector<MixEvent> cues_of(const std::vector<SoundEvent>& events, ClipBank& bank,
+                              const MixOptions& options) {
+  std::vector<MixEvent> mix_events;
   for (const SoundEvent& event : events) {
-    if (const auto cue = make_cue(event, bank, options)) cues.push_back(*cue);
+    if (const auto mix_event = make_mix_event(event, bank, options))
+      mix_events.push_back(*mix_event);
   }
-  return cues;
+  return mix_events;
 }
 
 // The mix in memory.
-std::vector<float> mixed(const std::vector<Cue>& cues, const MixOptions& options,
+std::vector<float> mixed(const std::vector<MixEvent>& mix_events, const MixOptions& options,
                          MixResult* result = nullptr) {
   std::vector<float> samples;
-  const MixResult made = mix(cues, 0ns, options, [&](std::span<const float> block) {
+  const MixResult made = mix(mix_events, 0ns, options, [&](std::span<const float> block) {
     samples.insert(samples.end(), block.begin(), block.end());
   });
   if (result != nullptr) *result = made;
@@ -394,7 +395,7 @@ TEST_CASE("live mixing in any blocks gives the same samples as at once") {
   auto event = heard.events.begin();
   for (Nanoseconds now{}; pieces.size() < whole.size(); now += 16ms) {
     for (; event != heard.events.end() && event->time < now + 16ms; ++event) {
-      mixer.add(make_cue(*event, bank, options).value());
+      mixer.add(make_mix_event(*event, bank, options).value());
     }
     std::vector<float> block(2 * 768);  // 16 ms
     mixer.render(block);
@@ -405,7 +406,7 @@ TEST_CASE("live mixing in any blocks gives the same samples as at once") {
   CHECK(pieces == whole);
 }
 
-TEST_CASE("rendering allocates nothing, nor do cues of a line that was prepared for") {
+TEST_CASE("rendering allocates nothing, nor do mix_events of a line that was prepared for") {
   TypingSound sound{.name = "tone", .samples = {"a", "b"}, .pitch = {-4, 4}};
   sound.gap = 5ms;
   const Heard heard = hear("Odrun! The clock! It is ticking [mute: backwards].", sound);
@@ -415,17 +416,18 @@ TEST_CASE("rendering allocates nothing, nor do cues of a line that was prepared 
   const MixOptions options;
   Mixer mixer(options);
   std::vector<float> block(2 * 512);
-  std::vector<Cue> cues;
-  cues.reserve(heard.events.size());
+  std::vector<MixEvent> mix_events;
+  mix_events.reserve(heard.events.size());
   REQUIRE(heard.events.size() > 20);
 
   std::size_t before = test::allocations();
   for (const SoundEvent& event : heard.events) {
-    if (const auto cue = make_cue(event, bank, options)) cues.push_back(*cue);
+    if (const auto mix_event = make_mix_event(event, bank, options))
+      mix_events.push_back(*mix_event);
   }
   CHECK(test::allocations() == before);
-  CHECK(cues.size() == heard.events.size());
-  for (const Cue& cue : cues) mixer.add(cue);
+  CHECK(mix_events.size() == heard.events.size());
+  for (const MixEvent& mix_event : mix_events) mixer.add(mix_event);
   before = test::allocations();
   while (!mixer.silent()) mixer.render(block);
   CHECK(test::allocations() == before);
@@ -504,9 +506,10 @@ TEST_CASE("bad files are told with a reason") {
   ClipBank bank;
   bank.add("knock", knock(44'100));
   const SoundEvent event{.kind = SoundEventKind::clip, .name = "knock"};
-  CHECK_FALSE(make_cue(event, bank, {.rate = 48'000}).has_value());
-  CHECK_FALSE(make_cue({.kind = SoundEventKind::clip, .name = "other"}, bank, {.rate = 44'100}));
-  CHECK(make_cue(event, bank, {.rate = 44'100}).has_value());
+  CHECK_FALSE(make_mix_event(event, bank, {.rate = 48'000}).has_value());
+  CHECK_FALSE(
+      make_mix_event({.kind = SoundEventKind::clip, .name = "other"}, bank, {.rate = 44'100}));
+  CHECK(make_mix_event(event, bank, {.rate = 44'100}).has_value());
 }
 
 TEST_CASE("nothing to mix is silence of the length that was asked for") {

@@ -660,7 +660,8 @@ TEST_CASE("text is escaped into the room that there is") {
 TEST_CASE("settings of a talk that make no sense are refused") {
   const char* script =
       R"({"arvik_script": 1, "conversations": {"a": [{"text": "One."}, {"text": "Two."}]}})";
-  arvik_talk* talk = arvik_talk_create(nullptr, script, ARVIK_NUL, nullptr, nullptr, nullptr, nullptr);
+  arvik_talk* talk =
+      arvik_talk_create(nullptr, script, ARVIK_NUL, nullptr, nullptr, nullptr, nullptr);
   REQUIRE(talk != nullptr);
   arvik_talk_settings settings;
   arvik_talk_settings_init(&settings);

@@ -14,17 +14,29 @@ namespace {
 
 // Spans and points as `name@begin-end` and `name@at`, in the order of the source.
 std::string edges_of(const MarkedText& marked) {
-  static const char* const names[] = {
-      "pause", "hold",     "rate",  "whole", "by",   "flow", "mark",  "sound", "typing",
-      "mute",  "portrait", "b",     "i",     "u",    "s",    "color", "size",  "style",
-      "enter", "icon",     "value", "br",    "page", "keep", "lang"};
+  static const char* const names[] = {"pause", "hold",  "rate",   "whole", "by",       "flow",
+                                      "mark",  "sound", "typing", "mute",  "portrait", "look",
+                                      "icon",  "value", "br",     "page",  "keep",     "lang"};
+  const auto name_of = [](const Instruction& what) -> std::string {
+    const auto* look = std::get_if<tag::Look>(&what);
+    if (look == nullptr) return names[what.index()];
+    const StyleChange& change = look->change;
+    if (!look->style.empty()) return "style";
+    return change.bold        ? "b"
+           : change.italic    ? "i"
+           : change.underline ? "u"
+           : change.strike    ? "s"
+           : change.color     ? "color"
+           : change.percent   ? "size"
+                              : "enter";
+  };
   std::ostringstream out;
   EdgeWalker walker(marked);
   while (walker.has_edge_until(marked.text.size())) {
     const Edge edge = walker.take();
     const char* sign = edge.kind == EdgeKind::begin ? "<" : edge.kind == EdgeKind::end ? ">" : "";
     if (out.tellp() > 0) out << ' ';
-    out << (edge.kind == EdgeKind::end ? "" : sign) << names[edge.what->index()]
+    out << (edge.kind == EdgeKind::end ? "" : sign) << name_of(*edge.what)
         << (edge.kind == EdgeKind::end ? sign : "") << '@' << edge.at;
   }
   return out.str();
@@ -162,12 +174,12 @@ TEST_CASE("arguments arrive read") {
   CHECK(mark.name == "x");
   CHECK(mark.attributes == std::vector<Attribute>{{"key", "a=b"}, {"empty", ""}});
   CHECK(std::get<tag::Rate>(marked.spans[0].what).change == RateChange{20, false});
-  CHECK(std::get<tag::Color>(marked.spans[1].what).color == Rgba{0x11, 0x22, 0x33, 0x44});
-  CHECK(std::get<tag::Color>(marked.spans[2].what).color == Rgba{0, 0x80, 0x80, 0xFF});
-  CHECK(std::get<tag::Size>(marked.spans[3].what).percent == 120.5);
-  CHECK(std::get<tag::Enter>(marked.spans[4].what).how == Entrance::wipe);
-  CHECK(std::get<tag::Enter>(marked.spans[4].what).time == 300ms);
-  CHECK(std::get<tag::Color>(marked.spans[5].what).color.alpha == 0);
+  CHECK(std::get<tag::Look>(marked.spans[1].what).change.color == Rgba{0x11, 0x22, 0x33, 0x44});
+  CHECK(std::get<tag::Look>(marked.spans[2].what).change.color == Rgba{0, 0x80, 0x80, 0xFF});
+  CHECK(std::get<tag::Look>(marked.spans[3].what).change.percent == 120.5);
+  CHECK(std::get<tag::Look>(marked.spans[4].what).change.entrance == Entrance::wipe);
+  CHECK(std::get<tag::Look>(marked.spans[4].what).change.entrance_time == 300ms);
+  CHECK(std::get<tag::Look>(marked.spans[5].what).change.color->alpha == 0);
 }
 
 TEST_CASE("messages say what to do") {

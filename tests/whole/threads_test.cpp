@@ -70,7 +70,7 @@ TEST_CASE("any number of reveals, players and frames in several threads share on
   CHECK(heard[0] > 10);
 }
 
-TEST_CASE("a mixer renders in one thread while another adds cues under a lock") {
+TEST_CASE("a mixer renders in one thread while another adds mix_events under a lock") {
   ClipBank bank;
   bank.add("k", {.samples = std::vector<float>(2000, 0.1F)});
   const MixOptions options;
@@ -89,11 +89,11 @@ TEST_CASE("a mixer renders in one thread while another adds cues under a lock") 
   });
   for (int i = 0; i < 300; ++i) {
     // The pitch is computed outside the lock, while the audio thread reads other clips.
-    const auto cue =
-        make_cue({.kind = SoundEventKind::typing, .name = "k", .pitch = static_cast<float>(i % 24)},
-                 bank, options);
+    const auto mix_event = make_mix_event(
+        {.kind = SoundEventKind::typing, .name = "k", .pitch = static_cast<float>(i % 24)}, bank,
+        options);
     const std::lock_guard guard(lock);
-    mixer.add(*cue);
+    mixer.add(*mix_event);
   }
   {
     const std::lock_guard guard(lock);

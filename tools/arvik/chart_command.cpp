@@ -2,8 +2,8 @@
 
 #include <filesystem>
 
-#include "draw/chart.hpp"
 #include "commands.hpp"
+#include "draw/chart.hpp"
 #include "fonts.hpp"
 #include "input.hpp"
 #include "output.hpp"
@@ -60,7 +60,7 @@ void add_sounds(const std::string& name, Take& take, SoundSet& set, Language& la
   if (!plan) throw Failure(input_has_errors, plan.error().message);
   report(name, take.marked.text, plan->diagnostics);
   const MixOptions mixing{.rate = wave_rate, .channels = 1};
-  CueMaker make(set.bank, mixing);
+  MixEventMaker make(set.bank, mixing);
   std::vector<SoundEvent> events;
   TypingPlayer player;
   player.begin(*plan);
@@ -71,15 +71,15 @@ void add_sounds(const std::string& name, Take& take, SoundSet& set, Language& la
     player.follow(before, reveal, progress, before.position(), events);
     reveal.release_hold();
   }
-  std::vector<Cue> cues;
+  std::vector<MixEvent> mix_events;
   for (const SoundEvent& event : events) {
-    if (const auto cue = make(event)) cues.push_back(*cue);
+    if (const auto mix_event = make(event)) mix_events.push_back(*mix_event);
     if (event.kind == SoundEventKind::typing) {
       take.sounds.push_back({event.step, event.time, event.pitch});
     }
   }
   report_missing(make);
-  mix(cues, take.schedule.duration, mixing, [&](std::span<const float> block) {
+  mix(mix_events, take.schedule.duration, mixing, [&](std::span<const float> block) {
     take.wave.insert(take.wave.end(), block.begin(), block.end());
   });
 }

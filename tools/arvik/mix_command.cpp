@@ -83,13 +83,13 @@ MixPiece read_piece(const MixCommandOptions& options, ExitStatus& status) {
 
 // Everything that is heard, in order.
 struct Performance {
-  std::vector<Cue> cues;
+  std::vector<MixEvent> mix_events;
   Nanoseconds length{};
   std::array<std::size_t, 8> counts{};  // by kind of event
   std::uint32_t swallowed = 0;
 };
 
-Performance perform(Conversation& talk, bool ends_with_text, CueMaker& make,
+Performance perform(Conversation& talk, bool ends_with_text, MixEventMaker& make,
                     const std::vector<Nanoseconds>& skips) {
   Performance result;
   std::optional<Nanoseconds> finish;
@@ -98,10 +98,10 @@ Performance perform(Conversation& talk, bool ends_with_text, CueMaker& make,
       if (event.kind == ConversationEventKind::line_finished) finish = event.time;
     }
     for (const SoundEvent& event : talk.sounds()) {
-      const auto cue = make(event);
-      if (!cue) continue;
+      const auto mix_event = make(event);
+      if (!mix_event) continue;
       ++result.counts[static_cast<std::size_t>(event.kind)];
-      result.cues.push_back(*cue);
+      result.mix_events.push_back(*mix_event);
     }
   };
   auto skip = skips.begin();
@@ -174,7 +174,7 @@ MixResult write(const MixCommandOptions& options, const Performance& heard,
   const double seconds = std::ceil(in_seconds(heard.length));
   ProgressBar bar(static_cast<std::size_t>(seconds));
   OutputFile file(options.output);
-  auto mixed = write_mix(file.path().string(), heard.cues, heard.length, mixing,
+  auto mixed = write_mix(file.path().string(), heard.mix_events, heard.length, mixing,
                          options.as_float ? WavFormat::float32 : WavFormat::int16,
                          [&](double done) { bar.set(static_cast<std::size_t>(done * seconds)); });
   if (!mixed) throw Failure(wrong_usage, mixed.error().message);
@@ -198,7 +198,7 @@ void run(const MixCommandOptions& options, ExitStatus& status) {
   if (const auto started = talk.start(piece.lines); !started) {
     throw Failure(input_has_errors, started.error().message);
   }
-  CueMaker make(piece.sounds.bank, mixing);
+  MixEventMaker make(piece.sounds.bank, mixing);
   const Performance heard = perform(talk, piece.ends_with_text, make, read_skips(options.skips));
   report_missing(make);
   if (piece.sounds.sounds.empty()) {

@@ -74,13 +74,13 @@ void read_more_sounds(const Script& script, const std::string& path, int rate, S
   load(script.clips, std::filesystem::path(path).parent_path(), rate, set);
 }
 
-std::optional<Cue> CueMaker::operator()(const SoundEvent& event) {
-  auto cue = make_cue(event, bank_, options_);
-  if (!cue) missing_.emplace(event.name);
-  return cue;
+std::optional<MixEvent> MixEventMaker::operator()(const SoundEvent& event) {
+  auto mix_event = make_mix_event(event, bank_, options_);
+  if (!mix_event) missing_.emplace(event.name);
+  return mix_event;
 }
 
-void report_missing(const CueMaker& maker) {
+void report_missing(const MixEventMaker& maker) {
   for (const std::string& name : maker.missing()) {
     fmt::print(stderr, "arvik: warning: there is no clip {}; it is silent\n", quoted_word(name));
   }

@@ -33,12 +33,12 @@ void add_typing_option(CLI::App& command, std::string& typing);
 /// Failure.
 void read_more_sounds(const Script& script, const std::string& path, int rate, SoundSet& set);
 
-/// Makes cues and remembers for which names there was no clip.
-class CueMaker {
+/// Makes mix events and remembers for which names there was no clip.
+class MixEventMaker {
  public:
   /// Keeps a reference to the bank.
-  CueMaker(ClipBank& bank, const MixOptions& options) : bank_(bank), options_(options) {}
-  std::optional<Cue> operator()(const SoundEvent& event);
+  MixEventMaker(ClipBank& bank, const MixOptions& options) : bank_(bank), options_(options) {}
+  std::optional<MixEvent> operator()(const SoundEvent& event);
   [[nodiscard]] const std::set<std::string, std::less<>>& missing() const { return missing_; }
 
  private:
@@ -48,6 +48,6 @@ class CueMaker {
 };
 
 /// Says on stderr for which names there was no clip.
-void report_missing(const CueMaker& maker);
+void report_missing(const MixEventMaker& maker);
 
 }  // namespace arvik::tool

@@ -164,10 +164,10 @@ struct SoundOutput::Impl {
     const std::int64_t now = mixer.position();
     for (SoundEvent event : events) {
       event.time -= begin;
-      auto cue = make_cue(event, bank, mixing);
-      if (!cue) continue;
-      cue->frame += now;
-      mixer.add(*cue);
+      auto mix_event = make_mix_event(event, bank, mixing);
+      if (!mix_event) continue;
+      mix_event->frame += now;
+      mixer.add(*mix_event);
     }
     const std::size_t wanted = frames_of(std::min(length, longest_tick));
     if (!opened.device->has_own_clock()) return push(wanted);
