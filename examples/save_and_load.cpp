@@ -2,6 +2,7 @@
 // at exactly the same character.
 
 #include <arvik/arvik.hpp>
+#include <arvik/place_file.hpp>
 #include <arvik/script_file.hpp>
 #include <cstdio>
 #include <string>

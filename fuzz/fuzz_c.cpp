@@ -26,7 +26,7 @@ std::string fuzz_c(Bytes bytes) {
   const std::uint32_t steps = arvik_line_steps(line);
   arvik_line_destroy(line);
   arvik_talk* talk = arvik_talk_create(setter, script, ARVIK_NUL, "x", nullptr, nullptr, nullptr);
-  arvik_place place{};
+  arvik_line_place place{};
   place.size = sizeof place;
   arvik_talk_settings settings;
   arvik_talk_settings_init(&settings);

@@ -1,4 +1,5 @@
 #include "arvik/conversation.hpp"
+#include "arvik/place_file.hpp"
 #include "arvik/script_file.hpp"
 #include "fuzz/targets.hpp"
 

@@ -1,6 +1,7 @@
 #include <string_view>
 
 #include "arvik/pace_file.hpp"
+#include "arvik/place_file.hpp"
 #include "arvik/script_file.hpp"
 #include "arvik/sound_file.hpp"
 #include "arvik/style_file.hpp"

@@ -1,4 +1,4 @@
-// Runs every target with its seeds: fuzz/seeds/TARGET/*. Usage: run_seeds SEEDS_DIR
+// Runs every target with its seeds, a folder for each in fuzz/seeds. Usage: run_seeds SEEDS_DIR
 
 #include <cstdio>
 #include <filesystem>

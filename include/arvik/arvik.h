@@ -13,8 +13,8 @@
  * program and a library of different versions understand each other. What an older caller does not
  * know of is left out, what an older library does not know of is ignored.
  *
- * Errors. Functions that can fail answer NULL or 0 and fill the arvik_error, if one was given. Bad
- * indices and NULL objects answer 0, NULL, or an empty struct. No exception crosses this interface.
+ * Errors. Functions that can fail return NULL or 0 and fill the arvik_error, if one was given. Bad
+ * indices and NULL objects give 0, NULL, or an empty struct. No exception crosses this interface.
  *
  * Threads. An arvik_setter serves one thread at a time, and so does each reveal and talk. Lines,
  * fonts and sounds do not change and may be read by any number of threads. There is no global
@@ -83,7 +83,7 @@ ARVIK_C_API int32_t arvik_setter_read_styles(arvik_setter* setter, const char* j
                                              arvik_error* error);
 
 /* The advance of one step (a grapheme cluster), in the font's units, 0 or more. style: bit 0 bold,
- * bit 1 italic; size: factor of the font's size. Must answer the same for the same input, and must
+ * bit 1 italic; size: factor of the font's size. Must return the same for the same input, and must
  * not call this library. */
 typedef float (*arvik_measure)(void* user, const char* step, size_t bytes, uint32_t style,
                                float size);
@@ -236,7 +236,7 @@ typedef struct arvik_progress {
 ARVIK_C_API void arvik_reveal_tick(arvik_reveal* reveal, int64_t real_ns, arvik_progress* progress);
 /* Shows the rest, up to the next hold or the finish. */
 ARVIK_C_API void arvik_reveal_skip(arvik_reveal* reveal, arvik_progress* progress);
-/* Lets go of the hold that it stands at; answers 1 if there was one. */
+/* Lets go of the hold that it stands at; returns 1 if there was one. */
 ARVIK_C_API int32_t arvik_reveal_release_hold(arvik_reveal* reveal);
 ARVIK_C_API void arvik_reveal_pause(arvik_reveal* reveal);
 ARVIK_C_API void arvik_reveal_resume(arvik_reveal* reveal);
@@ -250,16 +250,16 @@ ARVIK_C_API int64_t arvik_reveal_position_ns(const arvik_reveal* reveal);
 ARVIK_C_API int32_t arvik_reveal_shown(const arvik_reveal* reveal, arvik_extent* extent);
 
 /* Where it stands, for saving; belongs to one line. */
-typedef struct arvik_place {
+typedef struct arvik_line_place {
   size_t size;
   int64_t position_ns;
   int32_t remainder;
   uint32_t shown, next_event;
   int32_t state;
-} arvik_place;
-ARVIK_C_API int32_t arvik_reveal_place(const arvik_reveal* reveal, arvik_place* place);
-/* Answers 0, and changes nothing, if the line has no such place. */
-ARVIK_C_API int32_t arvik_reveal_go_to(arvik_reveal* reveal, const arvik_place* place);
+} arvik_line_place;
+ARVIK_C_API int32_t arvik_reveal_place(const arvik_reveal* reveal, arvik_line_place* place);
+/* Returns 0, and changes nothing, if the line has no such place. */
+ARVIK_C_API int32_t arvik_reveal_go_to(arvik_reveal* reveal, const arvik_line_place* place);
 
 /* --- sounds */
 
@@ -353,9 +353,9 @@ ARVIK_C_API void arvik_talk_set_voice_length(arvik_talk* talk, arvik_voice_lengt
 ARVIK_C_API int32_t arvik_talk_start(arvik_talk* talk, arvik_error* error);
 
 enum { ARVIK_BUTTON_ADVANCE = 1, ARVIK_BUTTON_SKIP = 2 };
-/* Lets time pass with these buttons held; answers how many events happened. */
+/* Lets time pass with these buttons held; returns how many events happened. */
 ARVIK_C_API uint32_t arvik_talk_tick(arvik_talk* talk, int64_t real_ns, uint32_t buttons);
-/* Ends it wherever it is; answers how many events happened. */
+/* Ends it wherever it is; returns how many events happened. */
 ARVIK_C_API uint32_t arvik_talk_stop(arvik_talk* talk);
 ARVIK_C_API void arvik_talk_pause(arvik_talk* talk);
 ARVIK_C_API void arvik_talk_resume(arvik_talk* talk);

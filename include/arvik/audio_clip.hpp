@@ -52,7 +52,7 @@ struct AudioClip {
 [[nodiscard]] ARVIK_API AudioClip pitched(const AudioClip& clip, double semitones);
 
 /// Clips by name, and what they sound like at other pitches. Clips keep their addresses as long as
-/// the bank. One thread at a time; clips that it has answered may be read by any other meanwhile,
+/// the bank. One thread at a time; clips that it has returned may be read by any other meanwhile,
 /// as a mixer in an audio thread does.
 class ARVIK_API ClipBank {
  public:

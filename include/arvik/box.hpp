@@ -74,7 +74,7 @@ struct Rect {
 [[nodiscard]] ARVIK_API Rect place_over(Point2 anchor, float width, float height,
                                         const Rect& screen, float gap);
 
-/// How the edges and the middle of a nine-slice frame fill their place.
+/// How the edges and the middle of a nine-slice frame fill their area.
 enum class SliceFill : std::uint8_t { stretch, tile };
 
 /// One of the nine parts of a frame picture: what of the picture goes where.

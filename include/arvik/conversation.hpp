@@ -32,8 +32,10 @@ struct AutoAdvance {
 struct DialogueLine {
   std::string id{};
   std::string speaker{};
-  std::string portrait{};  ///< at its begin
-  std::string text{};      ///< markup
+  /// At its begin. Nothing is taken over from the line before: a line without a portrait has none
+  /// until `[portrait NAME]` names one.
+  std::string portrait{};
+  std::string text{};  ///< markup
   Pace pace{};
   std::string typing{};   ///< typing sound, one of ConversationSettings::sounds
   std::string voice{};    ///< voice clip

@@ -73,7 +73,7 @@ struct TextRange {
 struct Diagnostic {
   DiagnosticCode code{};
   Severity severity = Severity::error;
-  std::string message{};   ///< one sentence for people, without place and without full stop
+  std::string message{};   ///< one sentence, without location and without full stop
   TextRange range{};       ///< bytes of the source that are meant; empty when there is no source
   std::size_t row = 1;     ///< row of range.begin in the source, from 1
   std::size_t column = 1;  ///< code point in that row, from 1
@@ -105,17 +105,17 @@ class ARVIK_API TextLocator {
   /// Keeps the view; the text must outlive the locator.
   explicit TextLocator(std::string_view text) : text_(text) {}
   explicit TextLocator(std::string&&) = delete;
-  struct Place {
+  struct Location {
     std::size_t row = 1;
     std::size_t column = 1;
   };
   /// `offset` beyond the text counts as its end. An offset before the last one starts over.
-  Place locate(std::size_t offset);
+  Location locate(std::size_t offset);
 
  private:
   std::string_view text_;
   std::size_t at_ = 0;
-  Place place_;
+  Location location_;
 };
 
 /// Collects the diagnostics of one source text: fills in row and column, and keeps to

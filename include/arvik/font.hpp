@@ -43,7 +43,7 @@ struct ShapedGlyph {
 };
 
 /// What measures and shapes text for the layout. Lengths are in the font's own units at the chosen
-/// size: pixels, or cells of a monospace grid. An implementation answers the same for the same
+/// size: pixels, or cells of a monospace grid. An implementation returns the same for the same
 /// input and may be used from several threads at once.
 class ARVIK_API Font {
  public:

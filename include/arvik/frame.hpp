@@ -13,12 +13,12 @@ namespace arvik {
 struct FrameOptions {
   Entrance entrance = Entrance::cut;
   Nanoseconds entrance_time = std::chrono::milliseconds(160);
-  float rise = 8;       ///< how far below its place a step begins to `rise`, in the font's units
+  float rise = 8;       ///< how far below its position a step begins to `rise`, in the font's units
   float softness = 12;  ///< how wide the soft edge of a `wipe` is, in the font's units
   bool reduced_motion = false;  ///< every entrance is a cut
 };
 
-/// One glyph of a frame: what differs from its place in the layout.
+/// One glyph of a frame: what differs from the layout.
 struct FrameGlyph {
   std::uint32_t glyph = 0;  ///< index in Layout::glyphs
   float dy = 0;             ///< offset by its entrance; y grows downwards
@@ -29,8 +29,8 @@ struct FrameGlyph {
   float softness = 0;  ///< of the moving edge: it fades out over this width, inside the clip
 };
 
-/// What to draw at one moment. Reuse one: it then allocates nothing but for the first frame of a
-/// longer line than any before.
+/// What to draw at one moment. Reuse one object: it then allocates only when a line is longer than
+/// every line before.
 struct Frame {
   std::uint32_t page = 0;
   std::vector<FrameGlyph> glyphs;  ///< in the order of the layout

@@ -28,7 +28,7 @@ enum class Abbreviation : std::uint8_t {
 
 enum class Direction : std::uint8_t { left_to_right, right_to_left };
 
-/// Rule L2 of UAX #9: for every place of a row, from left to right, the index of what stands there.
+/// Rule L2 of UAX #9: the steps of a row in visual order, from left to right, as indices.
 /// `levels` are those of the row, in logical order.
 ARVIK_API void visual_order(std::span<const std::uint8_t> levels, std::vector<std::uint32_t>& out);
 
@@ -97,7 +97,7 @@ class ARVIK_API Language {
 
   /// The embedding levels of the bidirectional algorithm (UAX #9, rules P2 to I2 and L1), one a
   /// code point of `text`. `base` is the direction of the line; without one it is that of the first
-  /// strong character. Answers the direction used.
+  /// strong character. Returns the direction used.
   Direction bidi_levels(std::string_view text, std::optional<Direction> base,
                         std::vector<std::uint8_t>& out);
 

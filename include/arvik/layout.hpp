@@ -21,7 +21,7 @@ namespace arvik {
 inline constexpr std::uint32_t no_page = 0xFFFFFFFF;
 
 /// One row: the steps from first_step to before end_step. Blanks and row ends at its end belong to
-/// it but hang: they have a place and count for no width.
+/// it but hang: they have a position and count for no width.
 struct Row {
   std::uint32_t first_step = 0;
   std::uint32_t end_step = 0;
@@ -38,7 +38,7 @@ struct Row {
 
 /// Where one step stands: its left edge from the left of the box, its advance, its row. Steps that
 /// share a glyph (a ligature) share its advance in equal parts.
-struct StepPlace {
+struct StepPosition {
   float x = 0;
   float width = 0;
   std::uint32_t row = 0;
@@ -47,7 +47,7 @@ struct StepPlace {
 /// The face of glyphs that are inline pictures.
 inline constexpr std::uint16_t icon_face = 0xFFFF;
 
-/// A glyph in its place. Glyphs stand row by row and in each row from left to right.
+/// A glyph in its position. Glyphs stand row by row and in each row from left to right.
 struct Glyph {
   std::uint32_t id = 0;          ///< in its face; of an icon, its index in Layout::icons
   std::uint16_t face = 0;        ///< of the font, or icon_face
@@ -73,7 +73,7 @@ struct Page {
 /// on how much of the line is shown.
 struct Layout {
   std::vector<Row> rows;  ///< one at least, from top to bottom, page by page
-  std::vector<StepPlace> steps;
+  std::vector<StepPosition> steps;
   std::vector<Page> pages;  ///< one at least
   /// Empty for fonts whose steps stand alone: there each step is its own glyph.
   std::vector<Glyph> glyphs;
@@ -95,7 +95,7 @@ struct IconSize {
   float width = 1;
   float height = 1;
 };
-/// Answers the size of an icon by its name. Empty: icons are as wide and high as the font's ascent.
+/// Returns the size of an icon by its name. Empty: icons are as wide and high as the font's ascent.
 using IconSizes = std::function<IconSize(std::string_view name)>;
 
 /// Lays out a line: rows with as many steps as fit, ending where the language allows it, on pages.

@@ -117,12 +117,12 @@ struct Span {
   Instruction what{};
 };
 
-/// What parsing answers. Owns everything; nothing points into the source.
+/// The result of parsing. Owns everything; nothing points into the source.
 struct MarkedText {
   std::string text{};           ///< plain text: valid UTF-8 without any tag
   std::vector<Span> spans{};    ///< in the order of their opening brackets: outer before inner
   std::vector<Point> points{};  ///< in the order of the source
-  std::vector<Diagnostic> diagnostics{};  ///< in the order of the source; places are in the source
+  std::vector<Diagnostic> diagnostics{};  ///< in the order of the source; ranges are in the source
 };
 
 /// Named styles, by name.
@@ -131,7 +131,7 @@ using NamedStyles = std::map<std::string, StyleChange, std::less<>>;
 /// What a game adds to the tags: the looks of `[style NAME: …]` and the texts of `[value NAME]`.
 struct Vocabulary {
   NamedStyles styles{};
-  /// Answers the text for a name, or nothing if there is none. Called while the line is parsed, in
+  /// Returns the text for a name, or nothing if there is none. Called while the line is parsed, in
   /// the order of the source. Its text is shown as it is: brackets in it are no markup.
   std::function<std::optional<std::string>(std::string_view name)> value{};
 };
@@ -153,11 +153,11 @@ struct Edge {
   EdgeKind kind{};
   std::size_t at = 0;                 ///< byte offset in the plain text
   std::size_t end = 0;                ///< where the span ends, in the plain text; of points, `at`
-  const Instruction* what = nullptr;  ///< never null in an edge that take() answered
+  const Instruction* what = nullptr;  ///< never null in an edge that take() returned
 };
 
 /// Walks all span begins, span ends and points of a text in the order of the source. That order
-/// tells what comes first where several stand at one place. Allocates nothing.
+/// tells what comes first where several stand at one position. Allocates nothing.
 class ARVIK_API EdgeWalker {
  public:
   /// Keeps a pointer; `marked` must outlive the walker and not change.
@@ -167,7 +167,7 @@ class ARVIK_API EdgeWalker {
   [[nodiscard]] bool has_edge_until(std::size_t at) const { return has_next_ && next_.at <= at; }
   /// Where the next edge stands; only after has_edge_until() said yes.
   [[nodiscard]] std::size_t next_at() const { return next_.at; }
-  /// Answers the edge that has_edge_until() told of and goes on to the following one.
+  /// Returns the edge that has_edge_until() told of and goes on to the following one.
   Edge take();
 
  private:

@@ -54,16 +54,16 @@ struct Pace {
   /// the rate; `line` takes no time at all.
   RevealUnit unit = RevealUnit::step;
 
-  /// The line lasts just so long, 1 ns to one hour. Not together with least and most.
+  /// The exact duration of the line, 1 ns to one hour. Not together with least and most.
   std::optional<Nanoseconds> fit = {};
-  /// The line lasts at least and at most so long, 1 ns to one hour.
+  /// The shortest and the longest duration of the line, 1 ns to one hour.
   std::optional<Nanoseconds> least = {};
   std::optional<Nanoseconds> most = {};
   FitPauses fit_pauses = FitPauses::scale;  ///< for fit, least and most
 
-  /// How uneven the intervals are, 0 to 1: a step comes earlier or later by up to half so much of
-  /// its interval. What follows a pause, an event or another rate comes on time, and so does the
-  /// finish: the mean rate and the duration stay, to the nanosecond.
+  /// How uneven the intervals are, 0 to 1: moves each onset by at most ±jitter/2 of its interval.
+  /// Steps that follow a pause, an event or another rate come on time, and so does the finish: the mean
+  /// rate and the duration do not change.
   double jitter = 0;
   /// The same seed gives the same unevenness of the same text.
   std::uint64_t seed = 0;

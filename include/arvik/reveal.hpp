@@ -10,7 +10,8 @@
 
 namespace arvik {
 
-/// What one call brought about. The view is into the schedule and lives as long as it.
+/// What one call of tick() or skip() has shown and delivered. `events` points into the schedule and
+/// is valid as long as it.
 struct Progress {
   std::uint32_t first_step = 0;   ///< the steps that appeared: from first_step …
   std::uint32_t end_step = 0;     ///< … to before end_step
@@ -25,7 +26,8 @@ enum class RevealState : std::uint8_t {
   finished    ///< the finish event was delivered
 };
 
-/// Where a reveal stands, for saving it. Belongs to one schedule; the speed is the game's to set.
+/// The state of a reveal, for saving it. Valid for the same schedule only. The speed is not part of
+/// it.
 struct RevealPlace {
   Nanoseconds position{};        ///< time of the line
   std::int32_t remainder = 0;    ///< thousandths of a nanosecond, carried
@@ -35,7 +37,7 @@ struct RevealPlace {
   friend bool operator==(const RevealPlace&, const RevealPlace&) = default;
 };
 
-/// The playback of one schedule: holds the clock, answers "how far" and "what happens now".
+/// The playback of one schedule: holds the clock, tells how far it is and what happens now.
 ///
 /// Nothing is shown and nothing happens before the first tick; a tick of 0 brings what is due at 0.
 /// However the same time is cut into ticks, the events, their times and the shown count at any
@@ -47,7 +49,7 @@ struct RevealPlace {
 /// for each Reveal; any number of them may share a schedule.
 class ARVIK_API Reveal {
  public:
-  /// A reveal of nothing: finished, no events.
+  /// An empty reveal: finished, without events.
   Reveal() = default;
 
   /// `steps` and `schedule` must be of the same line; if their sizes differ, this is a reveal of
@@ -66,7 +68,7 @@ class ARVIK_API Reveal {
   /// does not resume. While holding or finished it does nothing.
   Progress skip();
 
-  /// Lets go of the hold that the reveal stands at; the next tick goes on behind it. Answers
+  /// Lets go of the hold that the reveal stands at; the next tick goes on behind it. Returns
   /// whether there was one.
   bool release_hold();
 
@@ -111,7 +113,7 @@ class ARVIK_API Reveal {
   }
 
   [[nodiscard]] RevealPlace place() const;
-  /// Goes to a place of the same schedule, without delivering anything. Answers false, and changes
+  /// Goes to a place of the same schedule, without delivering anything. Returns false, and changes
   /// nothing, if the schedule has no such place.
   bool go_to(const RevealPlace& place);
 

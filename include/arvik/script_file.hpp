@@ -76,9 +76,4 @@ enum class ScriptErrors : std::uint8_t {
 [[nodiscard]] ARVIK_API tl::expected<Script, std::vector<Diagnostic>> parse_script(
     std::string_view json, ScriptErrors errors = ScriptErrors::refuse);
 
-/// A conversation's place as JSON, and back. Reading fails with bad_json or bad_value.
-[[nodiscard]] ARVIK_API std::string write_place(const ConversationPlace& place);
-[[nodiscard]] ARVIK_API tl::expected<ConversationPlace, Diagnostic> read_place(
-    std::string_view json);
-
 }  // namespace arvik

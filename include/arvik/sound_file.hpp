@@ -31,7 +31,7 @@ struct SoundFile {
   std::vector<NamedClip> clips{};
 };
 
-/// Reads a file of sounds, in its order. On failure answers every problem, with its place in the
+/// Reads a file of sounds, in its order. On failure returns every problem, with its location in the
 /// text: bad_json, bad_value, unknown_key, bad_sound.
 [[nodiscard]] ARVIK_API tl::expected<SoundFile, std::vector<Diagnostic>> parse_sounds(
     std::string_view json);

@@ -34,7 +34,7 @@ enum class StepKind : std::uint8_t {
   ellipsis,    ///< `…` `‥` `⋯`
   middle_dot,  ///< `・` `·`: three of them are an ellipsis
   closer,      ///< closing brackets and final quotes
-  quote,       ///< quotes that open or close, as the place tells: `"` `'` `“` `«`
+  quote,       ///< quotes that open or close, as their neighbours tell: `"` `'` `“` `«`
   opener,      ///< opening brackets
 };
 

@@ -14,7 +14,7 @@
 ///     {"arvik_styles": 1, "styles": {"dread": ["i", "color teal", "enter fade 200ms"]}}
 namespace arvik {
 
-/// Reads all styles of a file, in its order. On failure answers every problem, with its place in
+/// Reads all styles of a file, in its order. On failure returns every problem, with its location in
 /// the text: bad_json, bad_value, unknown_key.
 [[nodiscard]] ARVIK_API tl::expected<NamedStyles, std::vector<Diagnostic>> parse_styles(
     std::string_view json);

@@ -39,7 +39,7 @@ struct HeardSteps {
   bool blanks = false;  ///< row ends, too
 };
 
-/// From so low to so high.
+/// Inclusive range.
 struct SoundRange {
   double low = 0;
   double high = 0;
@@ -51,11 +51,11 @@ inline constexpr double silence = -std::numeric_limits<double>::infinity();
 inline constexpr Nanoseconds min_sound_gap = std::chrono::milliseconds(5);
 inline constexpr Nanoseconds max_sound_gap = std::chrono::seconds(10);
 inline constexpr std::uint32_t max_sound_voices = 16;
-/// How many a line may choose from.
+/// The most typing sounds that a line may choose from.
 inline constexpr std::size_t max_typing_sounds = 1000;
 
-/// The profile of the small sound played as characters appear: what makes a speaker. It says what
-/// is played, never how: samples are names, whatever the game finds its sounds by.
+/// The profile of the small sound played as characters appear. Samples are names; the game decides
+/// what they stand for.
 struct TypingSound {
   std::string name{};
   std::vector<std::string> samples{};  ///< at least one
@@ -82,8 +82,8 @@ struct TypingSound {
   std::uint64_t seed = 0;   ///< another seed draws other samples, pitches and gains
 };
 
-/// Planned pitches are whole parts of a semitone, so many of them (6 cents each, finer than is
-/// heard of a short sound): a game may compute each sample at each pitch once.
+/// Planned pitches are multiples of 1/pitch_parts semitone (6 cents, finer than the ear notices in a
+/// short sound), so that a game can compute each sample at each pitch once.
 inline constexpr int pitch_parts = 16;
 
 /// Over how many heard steps the pitch moves at a sentence's end.
@@ -91,7 +91,7 @@ inline constexpr std::uint32_t contour_steps = 6;
 
 /// The first value that is out of its range, as a bad_sound diagnostic; nothing if it is good.
 [[nodiscard]] ARVIK_API std::optional<Diagnostic> find_problem(const TypingSound& sound);
-/// The same of all that a line may choose from; more than max_typing_sounds are a problem, too.
+/// The first problem of a list of sounds; more than max_typing_sounds are a problem, too.
 [[nodiscard]] ARVIK_API std::optional<Diagnostic> find_problem(std::span<const TypingSound> sounds);
 
 /// What one step sounds like.

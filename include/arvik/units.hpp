@@ -38,24 +38,23 @@ struct RateChange {
 };
 
 /// Reads a time: a decimal number and a unit, `ms` or `s`, without a blank between; 0 to one hour.
-/// Fails with a sentence for people.
+/// Fails with a readable message.
 [[nodiscard]] ARVIK_API tl::expected<Nanoseconds, std::string> parse_time(std::string_view word);
 
-/// Reads an absolute rate, `30cps`, min_rate to max_rate. Fails with a sentence for people.
+/// Reads an absolute rate, `30cps`, min_rate to max_rate. Fails with a readable message.
 [[nodiscard]] ARVIK_API tl::expected<double, std::string> parse_rate(std::string_view word);
 
-/// Reads an absolute or a relative rate; a factor is 0.01 to 100. Fails with a sentence for people.
+/// Reads an absolute or a relative rate; a factor is 0.01 to 100. Fails with a readable message.
 [[nodiscard]] ARVIK_API tl::expected<RateChange, std::string> parse_rate_change(
     std::string_view word);
 
-/// Reads a percentage, `120%`: 0 to 100000. Fails with a sentence for people.
+/// Reads a percentage, `120%`: 0 to 100000. Fails with a readable message.
 [[nodiscard]] ARVIK_API tl::expected<double, std::string> parse_percent(std::string_view word);
 
-/// Reads a musical interval, `-2st` or `+0.5st` (semitones): -48 to 48. Fails with a sentence for
-/// people.
+/// Reads a musical interval, `-2st` or `+0.5st` (semitones): -48 to 48. Fails with a readable message.
 [[nodiscard]] ARVIK_API tl::expected<double, std::string> parse_semitones(std::string_view word);
 
-/// Reads a gain, `-6dB` or `+3dB`: -96 to 24. Fails with a sentence for people.
+/// Reads a gain, `-6dB` or `+3dB`: -96 to 24. Fails with a readable message.
 [[nodiscard]] ARVIK_API tl::expected<double, std::string> parse_decibels(std::string_view word);
 
 /// Reads a plain decimal number: digits, at most one point, no sign and no exponent.

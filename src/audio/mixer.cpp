@@ -73,7 +73,7 @@ struct Ramp {
     end = target;
     slope = (target - level) / static_cast<float>(left);
   }
-  // One frame on; answers whether it has just arrived.
+  // One frame on; returns whether it has just arrived.
   bool advance() {
     if (left == 0) return false;
     level += slope;
@@ -305,7 +305,7 @@ void Mixer::set_volume(double decibels) {
 
 namespace {
 
-// Renders all; answers the number of frames.
+// Renders all; returns the number of frames.
 std::int64_t render_all(Mixer& mixer, std::span<const MixEvent> mix_events, Nanoseconds length,
                         const MixOptions& options,
                         const std::function<void(std::span<float>)>& sink,

@@ -111,22 +111,22 @@ std::string quoted_word(std::string_view word) {
   return result;
 }
 
-TextLocator::Place TextLocator::locate(std::size_t offset) {
+TextLocator::Location TextLocator::locate(std::size_t offset) {
   offset = std::min(offset, text_.size());
   if (offset < at_) {
     at_ = 0;
-    place_ = {};
+    location_ = {};
   }
   for (; at_ < offset; ++at_) {
     const auto byte = static_cast<unsigned char>(text_[at_]);
     if (byte == '\n') {
-      ++place_.row;
-      place_.column = 1;
+      ++location_.row;
+      location_.column = 1;
     } else if (const bool starts_code_point = (byte & 0xC0U) != 0x80U; starts_code_point) {
-      ++place_.column;
+      ++location_.column;
     }
   }
-  return place_;
+  return location_;
 }
 
 void DiagnosticSink::add(Diagnostic diagnostic) {

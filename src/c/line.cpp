@@ -325,7 +325,7 @@ uint32_t arvik_line_pages(const arvik_line* line) {
 int32_t arvik_line_step(const arvik_line* line, uint32_t index, arvik_step* step) {
   if (index >= arvik_line_steps(line)) return 0;
   const Layout& layout = line->line->prepared.layout;
-  const StepPlace& place = layout.steps[index];
+  const StepPosition& place = layout.steps[index];
   const auto run =
       std::upper_bound(layout.styles.begin(), layout.styles.end(), index,
                        [](uint32_t at, const StyleRun& style) { return at < style.end_step; });

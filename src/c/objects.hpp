@@ -18,7 +18,7 @@
 /// be thrown (memory that runs out), and copies structs by the smaller of both sizes.
 namespace arvik::c {
 
-/// Only what the caller's struct has room for.
+/// Copies `value` to `out`. Fields beyond the caller's size are not written.
 template <typename Struct>
 int32_t put(const Struct& value, Struct* out) {
   if (out == nullptr || out->size < sizeof out->size) return 0;
@@ -69,7 +69,7 @@ inline int32_t put_error(const char* code, const char* message, arvik_error* err
   return put(value, error);
 }
 
-/// Runs what may run out of memory; answers its result, or nothing.
+/// Runs what may run out of memory; returns its result, or nothing.
 template <typename Function>
 auto guarded(arvik_error* error, Function function) -> decltype(function()) {
   try {
@@ -127,7 +127,7 @@ inline int32_t put_attribute(const Event& event, uint32_t index, const char** ke
   return 1;
 }
 
-/// Answers a sound event; `begin` is when the tick began, on the clock of its time.
+/// Returns a sound event; `begin` is when the tick began, on the clock of its time.
 inline int32_t put_sound(const SoundEvent& sound, Nanoseconds begin, arvik_sound* out) {
   return put<arvik_sound>({.size = sizeof *out,
                            .kind = static_cast<int32_t>(sound.kind),

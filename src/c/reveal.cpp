@@ -121,10 +121,10 @@ int32_t arvik_reveal_shown(const arvik_reveal* reveal, arvik_extent* extent) {
   return put(extent_of(*reveal->line, reveal->reveal.shown_steps()), extent);
 }
 
-int32_t arvik_reveal_place(const arvik_reveal* reveal, arvik_place* place) {
+int32_t arvik_reveal_place(const arvik_reveal* reveal, arvik_line_place* place) {
   if (reveal == nullptr) return 0;
   const RevealPlace found = reveal->reveal.place();
-  return put<arvik_place>({.size = sizeof *place,
+  return put<arvik_line_place>({.size = sizeof *place,
                            .position_ns = found.position.count(),
                            .remainder = found.remainder,
                            .shown = found.shown,
@@ -133,7 +133,7 @@ int32_t arvik_reveal_place(const arvik_reveal* reveal, arvik_place* place) {
                           place);
 }
 
-int32_t arvik_reveal_go_to(arvik_reveal* reveal, const arvik_place* place) {
+int32_t arvik_reveal_go_to(arvik_reveal* reveal, const arvik_line_place* place) {
   if (reveal == nullptr || place == nullptr || place->size < sizeof *place) return 0;
   if (place->state < 0 || place->state > ARVIK_FINISHED) return 0;
   if (!reveal->reveal.go_to({.position = Nanoseconds(place->position_ns),

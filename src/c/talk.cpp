@@ -4,6 +4,7 @@
 #include <optional>
 #include <utility>
 
+#include "arvik/place_file.hpp"
 #include "arvik/script_file.hpp"
 #include "objects.hpp"
 

@@ -320,7 +320,7 @@ struct Conversation::Impl {
     after_reveal();
   }
 
-  // Lets time pass in a line, up to where its state changes; answers how much passed.
+  // Lets time pass in a line, up to where its state changes; returns how much passed.
   Nanoseconds pass_revealing(Nanoseconds time) {
     set_speed();
     Nanoseconds part = time;
@@ -415,7 +415,7 @@ struct Conversation::Impl {
     enter(ConversationState::revealing);
   }
 
-  // Lets one stretch of time pass in the present state; answers what is left of it.
+  // Lets one stretch of time pass in the present state; returns what is left of it.
   Nanoseconds step(Nanoseconds time) {
     switch (state) {
       case ConversationState::opening: {

@@ -67,7 +67,7 @@ class TrackPlanner {
         held = true;
       }
       const bool ink = has_ink(track_.steps->kinds[i]);
-      const StepPlace& place = track_.layout->steps[i];
+      const StepPosition& place = track_.layout->steps[i];
       const bool joins = !groups_.empty() && !held && onsets[i] == groups_.back().onset &&
                          track_.layout->steps[i - 1].row == place.row && width < piece_width;
       if (joins) {

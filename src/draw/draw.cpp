@@ -203,7 +203,7 @@ void Painter::paint_debug(Canvas& canvas, const Layout& layout, std::uint32_t pa
     cairo_rel_line_to(cairo, static_cast<double>(row.width), 0);
     cairo_stroke(cairo);
     for (std::uint32_t i = row.first_step; i < row.end_step; ++i) {
-      const StepPlace& step = layout.steps[i];
+      const StepPosition& step = layout.steps[i];
       set_color(cairo, impl_->colors.debug, 0.35F);
       cairo_move_to(cairo, static_cast<double>(step.x) + 0.5, static_cast<double>(row.y));
       cairo_rel_line_to(cairo, 0, static_cast<double>(row.height));

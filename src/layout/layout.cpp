@@ -146,7 +146,7 @@ class Paginator {
     rows_.back().page = static_cast<std::uint32_t>(pages_.size()) - 1;
   }
 
-  // The page is full. Cuts it at the end of a sentence in its last third, if there is one; answers
+  // The page is full. Cuts it at the end of a sentence in its last third, if there is one; returns
   // where the next page begins.
   std::uint32_t end_page(std::uint32_t next) {
     const std::uint32_t first = pages_.back().first_step;
@@ -469,7 +469,7 @@ class LineLayout {
   void place_row(const TextShape& shape, Row& row, std::uint32_t index) {
     row.first_glyph = static_cast<std::uint32_t>(out_.glyphs.size());
     // Steps without a glyph stand at the row's begin.
-    const StepPlace begin{row.x, 0, index};
+    const StepPosition begin{row.x, 0, index};
     std::fill(out_.steps.begin() + row.first_step, out_.steps.begin() + row.end_step, begin);
     shape.place_row(row.first_step, row.end_ink_step, row.x, row.baseline, out_);
     row.end_glyph = static_cast<std::uint32_t>(out_.glyphs.size());

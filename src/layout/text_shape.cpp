@@ -279,7 +279,7 @@ TextShape::RowMetrics TextShape::row_metrics(std::uint32_t first, std::uint32_t 
 void TextShape::place_alone(std::uint32_t first, std::uint32_t end, float left, Layout& out) const {
   auto x = static_cast<double>(left);
   if (levels_.empty()) {
-    StepPlace* places = out.steps.data();
+    StepPosition* places = out.steps.data();
     const float* advances = advances_.data();
     for (std::uint32_t i = first; i < end; ++i) {
       places[i].x = static_cast<float>(x);
@@ -297,7 +297,7 @@ void TextShape::place_alone(std::uint32_t first, std::uint32_t end, float left, 
   }
 }
 
-// A tab behind an item has no glyph, but its advance. Answers that, or 0 if no tab is there.
+// A tab behind an item has no glyph, but its advance. Returns that, or 0 if no tab is there.
 double TextShape::place_tab(std::uint32_t step, std::uint32_t end, double pen, Layout& out) const {
   if (step >= end || !is_tab(step)) return 0;
   out.steps[step].x = static_cast<float>(pen);
@@ -305,7 +305,7 @@ double TextShape::place_tab(std::uint32_t step, std::uint32_t end, double pen, L
   return static_cast<double>(advances_[step]);
 }
 
-// Puts the glyphs of one cluster down from the pen on; answers the cluster's advance.
+// Puts the glyphs of one cluster down from the pen on; returns the cluster's advance.
 double TextShape::place_cluster(std::span<const ShapedGlyph> cluster, const Item& item, double pen,
                                 float baseline, Layout& out) const {
   const ShapedGlyph& first = cluster.front();
@@ -332,7 +332,7 @@ double TextShape::place_cluster(std::span<const ShapedGlyph> cluster, const Item
   const double share = count == 1 ? width : width / count;
   for (std::uint32_t i = 0; i < count; ++i) {
     const std::uint32_t place = backwards ? count - 1 - i : i;
-    StepPlace& step = out.steps[first.first_step + i];
+    StepPosition& step = out.steps[first.first_step + i];
     step.x = static_cast<float>(pen + share * place);
     step.width = static_cast<float>(share);
   }

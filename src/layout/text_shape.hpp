@@ -82,7 +82,7 @@ class TextShape {
   [[nodiscard]] const TextStyle& style_of(const Item& item) const {
     return out_.styles[item.style].style;
   }
-  // Both put glyphs down from the pen on and answer how far it went.
+  // Both put glyphs down from the pen on and return how far it went.
   double place_item(const Item& item, std::uint32_t first, std::uint32_t end, double pen,
                     float baseline, Layout& out) const;
   double place_cluster(std::span<const ShapedGlyph> cluster, const Item& item, double pen,

@@ -6,7 +6,7 @@
 // text, spans and points out. Nothing has to be moved, and both passes are linear.
 //
 // `]]` has two readings: a literal bracket, or the ends of two spans, as in `[b: [i: x]]`. It is
-// literal unless two spans or more are open, and there, too, where it answers a literal `[[` of the
+// literal unless two spans or more are open, and there, too, where it matches a literal `[[` of the
 // innermost span. So both `[b: [i: x]]` and `[b: [i: [[E]]]]` mean what they look like.
 //
 // A tag that cannot be read is shown as it stands, head and closing bracket; its content is parsed

@@ -12,7 +12,7 @@ namespace arvik::pacing {
 ///
 /// Shares are computed in double: of values below 2^53 a quotient times a whole number, rounded
 /// down, never decreases as the value grows, needs no wide integers, and is the same on every
-/// machine. The whole is answered as it is, so that the end is exact.
+/// machine. Of the whole it returns `target` exactly.
 class Stretch {
  public:
   enum class What : std::uint8_t { nothing, all, intervals };

@@ -138,7 +138,7 @@ class PauseFinder {
     return inside ? language_.other(run->tag) : language_;
   }
 
-  // Collects the run that begins at `begin`, puts its pause, and answers the step behind it.
+  // Collects the run that begins at `begin`, puts its pause, and returns the step behind it.
   std::uint32_t read_run(std::uint32_t begin) {
     Rest rest;
     std::uint32_t last = begin;
@@ -202,7 +202,7 @@ class PauseFinder {
     return i;
   }
 
-  // Reads what may stand in a run at `i`; answers the step behind it, or `i` if nothing does.
+  // Reads what may stand in a run at `i`; returns the step behind it, or `i` if nothing does.
   std::uint32_t read_member(std::uint32_t i, Rest& rest) const {
     if (const CharacterPause* own = own_pause(i)) {
       take(rest, own->pause, PauseReason::character);

@@ -124,7 +124,7 @@ class Scheduler {
     return false;
   }
 
-  // From `first` to before the answer nothing stands between the steps but their intervals.
+  // From `first` to before the step that it returns nothing stands between the steps but their intervals.
   [[nodiscard]] std::uint32_t end_of_stretch(std::uint32_t first) {
     while (next_automatic_ < automatic_.size() && automatic_[next_automatic_].step < first) {
       ++next_automatic_;
@@ -248,7 +248,7 @@ class Scheduler {
     whole.reason = pause.reason;
   }
 
-  // Lets a pause pass; answers how long it is in the schedule.
+  // Lets a pause pass; returns how long it is in the schedule.
   Nanoseconds passed(Nanoseconds pause) {
     pay();
     const Nanoseconds begin = clock_.now();

@@ -3,7 +3,7 @@
 #include <nlohmann/json.hpp>
 
 #include "../base/failure.hpp"
-#include "arvik/script_file.hpp"
+#include "arvik/place_file.hpp"
 #include "json.hpp"
 
 namespace arvik {

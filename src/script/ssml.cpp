@@ -8,7 +8,7 @@
 #include <sstream>
 #include <vector>
 
-#include "arvik/timed_text.hpp"
+#include "arvik/ssml.hpp"
 
 namespace arvik {
 namespace {

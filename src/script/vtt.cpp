@@ -7,7 +7,7 @@
 #include <string_view>
 #include <vector>
 
-#include "arvik/timed_text.hpp"
+#include "arvik/vtt.hpp"
 
 namespace arvik {
 namespace {

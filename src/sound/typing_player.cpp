@@ -163,7 +163,7 @@ void TypingPlayer::run_loops(const Reveal& before, const Reveal& after, Nanoseco
     raise();
     if (loop.end > until) return;
     if (!loop_runs_) continue;
-    // A rest too short to be heard as one is none.
+    // Rests shorter than `gap` do not stop the loop.
     const bool goes_on =
         next_loop_ + 1 < loops.size() && !loop.ends_at_hold &&
         loops[next_loop_ + 1].sound == loop.sound &&

@@ -7,7 +7,7 @@
 // out, and a short list of the project's own is added, with two weaker grades: "No." counts before
 // a digit only, "etc." and "p.m." unless a capital follows.
 //
-// ICU answers a request for a language that it has no list for with its default language; that
+// ICU returns a request for a language that it has no list for with its default language; that
 // answer is dropped. Single capital letters are left out of the lists: pacing knows initials by
 // their form.
 //

@@ -15,7 +15,7 @@ BidiEngine::BidiEngine() : bidi_(ubidi_open()) {
   if (bidi_.isNull()) base::out_of_memory();
 }
 
-// ICU answers one level a UTF-16 unit; the second half of a pair is passed over.
+// ICU gives one level a UTF-16 unit; the second half of a pair is passed over.
 Direction BidiEngine::levels(std::u16string_view text, std::optional<Direction> base,
                              std::vector<std::uint8_t>& out) {
   UBiDiLevel level = UBIDI_DEFAULT_LTR;

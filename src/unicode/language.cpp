@@ -1,7 +1,7 @@
 // Steps and row-break opportunities of one text.
 //
 // ICU's grapheme iterator costs some fifty times as much as looking at a character, and in most
-// text it answers the obvious. So segment() looks at neighbours first: between two characters that
+// text it finds the obvious. So segment() looks at neighbours first: between two characters that
 // neither join to what follows nor to what precedes (Grapheme_Cluster_Break = Other or Control on
 // both sides, and Hangul syllables before anything but jamo) there is always a boundary, whatever
 // stands around them (UAX #29, rules GB3 to GB5 and GB999). Only runs between two such sure
@@ -197,7 +197,7 @@ struct Language::Impl {
   std::u16string buffer;  // what the iterators read
 
   // Goes from the character `now` at `at` to the next sure boundary, and leaves the character
-  // behind it in `now`. Answers whether it passed one character only.
+  // behind it in `now`. Returns whether it passed one character only.
   static bool find_boundary(std::string_view text, std::size_t& at, Character& now);
   void segment_run(std::string_view text, std::size_t begin, std::size_t end, StepWriter& out);
   // Puts the text into the buffer; `units` is at least its length in UTF-16.
@@ -310,7 +310,7 @@ Steps Language::segment(std::string_view text) {
 namespace {
 
 // ASCII, which is mostly what there is: every character is a step, but for CR LF. Stops before the
-// last ASCII character, which a mark may follow, and before a CR. Answers where it stopped.
+// last ASCII character, which a mark may follow, and before a CR. Returns where it stopped.
 std::size_t segment_ascii(std::string_view text, std::size_t at, StepWriter& out) {
   std::size_t count = unicode::ascii_run(text, at);
   if (count > 0 && at + count < text.size()) --count;

@@ -1,3 +1,5 @@
+// Times and rates as people write them, likely slips, locations in a text.
+
 #include <catch2/catch.hpp>
 
 #include "arvik/diagnostic.hpp"

@@ -111,7 +111,7 @@ TEST_CASE("playing from C: ticks, skips, holds, places; nothing on the heap") {
   CHECK(progress.end_step == 2);
   arvik_reveal_shown(reveal, &shown);
   CHECK(shown.code_points == 2);
-  arvik_place place{};
+  arvik_line_place place{};
   place.size = sizeof place;
   REQUIRE(arvik_reveal_place(reveal, &place) == 1);
   arvik_reveal_skip(reveal, &progress);
@@ -366,7 +366,7 @@ TEST_CASE("the sounds of a line from C, without a tick on the heap") {
   CHECK(arvik_reveal_sound(reveal, 2, &sound) == 0);
   arvik_reveal_tick(reveal, 300'000'000, nullptr);
   CHECK(heard(reveal) == "typing w2 +90, loop_begin h +190, loop_end  +290");
-  arvik_place place{};
+  arvik_line_place place{};
   place.size = sizeof place;
   arvik_reveal_place(reveal, &place);
   arvik_reveal_skip(reveal, nullptr);
@@ -555,7 +555,7 @@ TEST_CASE("any calls in any order: nothing crashes, and what is shown never runs
     arvik_line_destroy(line);
     const Talk talk{arvik_talk_create(below(2) == 0 ? setter.object : nullptr, talk_script,
                                       ARVIK_NUL, nullptr, nullptr, nullptr, nullptr)};
-    arvik_place place{};
+    arvik_line_place place{};
     place.size = sizeof place;
     std::string saved = "{}";
     for (int call = 0; call < 60; ++call) {

@@ -297,7 +297,7 @@ TEST_CASE("appended lines go on behind the text that stands, and nothing moves")
   talk.tick(5s);
   const ConversationView first = talk.view();
   CHECK(first.shown == 8);
-  const std::vector<StepPlace> places = first.text->layout.steps;
+  const std::vector<StepPosition> places = first.text->layout.steps;
   CHECK(first.text->marked.text == "The tide and more of it");
   talk.tick(1ms, {.advance = true});
   talk.tick(100ms);

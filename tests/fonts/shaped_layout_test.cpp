@@ -314,7 +314,7 @@ TEST_CASE("any markup in any box, with real fonts") {
     }
     REQUIRE(step == steps.size());
     for (std::uint32_t s = 0; s < steps.size(); ++s) {
-      const StepPlace& place = layout.steps[s];
+      const StepPosition& place = layout.steps[s];
       REQUIRE(place.row < layout.rows.size());
       REQUIRE(place.width >= 0);
       const bool hangs = s >= layout.rows[place.row].end_ink_step;

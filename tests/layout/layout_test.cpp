@@ -1,3 +1,5 @@
+// Rows, pages and positions on a grid and with measured fonts, against a naive wrap.
+
 #include <catch2/catch.hpp>
 #include <sstream>
 
@@ -160,7 +162,7 @@ TEST_CASE("nothing moves while a centred line with wide characters is revealed")
     }
     std::vector<std::pair<std::uint32_t, float>> expected;
     for (std::uint32_t i = 0; i < shown; ++i) {
-      const StepPlace& place = whole.layout.steps[i];
+      const StepPosition& place = whole.layout.steps[i];
       if (i < whole.layout.rows[place.row].end_ink_step) expected.emplace_back(place.row, place.x);
     }
     INFO("shown " << shown);

@@ -1,3 +1,5 @@
+// Markup: every tag, every mistake with its code and location, literal brackets, values, styles.
+
 #include <catch2/catch.hpp>
 #include <sstream>
 

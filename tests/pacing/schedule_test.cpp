@@ -1,3 +1,5 @@
+// When each step and each event comes: intervals, written pauses, holds, pages, spans.
+
 #include <catch2/catch.hpp>
 #include <limits>
 #include <sstream>

@@ -1,3 +1,5 @@
+// The clock of one line, against a naive reveal: ticks, skips, holds, pauses, speeds, saved places.
+
 #include <catch2/catch.hpp>
 
 #include "arvik/reveal.hpp"

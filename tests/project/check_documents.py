@@ -1,13 +1,34 @@
-"""Documents say what is true: their C++ is the examples', their links and pictures exist, and every
-diagnostic code and every tag is described. Usage: check_documents.py SOURCE_DIR
+"""Documents and comments say what is true: C++ in documents is the examples', links, pictures and cited
+paths exist, and every diagnostic code and every tag is described. Usage: check_documents.py SOURCE_DIR
 """
 import pathlib
 import re
+import subprocess
 import sys
 
 
+CITED = re.compile(r"(?<![\w/.*-])((?:include/arvik|src|tests|docs|tools|examples|scripts|schemas|fuzz|bench|demo|cmake)"
+                   r"/[\w./-]*\w)(?![\w*{-])")
+
+
+def broken_citations(root):
+    """Paths of the project that stand in a comment or document and are not there."""
+    names = subprocess.run(["git", "-C", root, "ls-files", "*.cpp", "*.hpp", "*.h", "*.c", "*.py", "*.cmake", "*.md",
+                            "*CMakeLists.txt", "scripts/*"], capture_output=True, text=True, check=True).stdout.split()
+    problems, count = [], 0
+    for name in names:
+        text = (root / name).read_text()
+        if not name.endswith(".md"):
+            text = "\n".join(row for row in text.splitlines() if re.match(r"\s*(//|#|\*|/\*)", row))
+        for path in CITED.findall(text):
+            count += 1
+            if not (root / path).exists() and not (root / path.rstrip("s")).exists():
+                problems.append(f"{name}: there is no {path}")
+    return problems if count > 100 else [*problems, "check_documents: found too few cited paths"]
+
+
 def main(root):
-    problems = []
+    problems = broken_citations(root)
     documents = [root / "README.md", root / "CHANGELOG.md", root / "CONTRIBUTING.md",
                  *sorted((root / "docs").glob("*.md"))]
     examples = {p.name: p.read_text() for p in root.glob("examples/**/*.cpp")}

@@ -3,6 +3,7 @@
 
 #include <catch2/catch.hpp>
 
+#include "arvik/place_file.hpp"
 #include "arvik/script_file.hpp"
 #include "support/allocations.hpp"
 

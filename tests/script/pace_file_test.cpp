@@ -1,3 +1,5 @@
+// Paces and styles as JSON: what is read, and every problem with its location.
+
 #include <catch2/catch.hpp>
 #include <sstream>
 

@@ -3,6 +3,7 @@
 #include <nlohmann/json.hpp>
 #include <sstream>
 
+#include "arvik/place_file.hpp"
 #include "arvik/script_file.hpp"
 #include "support/process.hpp"
 

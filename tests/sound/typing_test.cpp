@@ -1,3 +1,5 @@
+// Typing sounds: which, when, at what pitch; loops, voices, skips; against a plain model.
+
 #include <catch2/catch.hpp>
 #include <set>
 

@@ -23,7 +23,7 @@ class ScratchFolder {
   ScratchFolder(const ScratchFolder&) = delete;
   ScratchFolder& operator=(const ScratchFolder&) = delete;
   ~ScratchFolder();
-  /// Writes a file into it and answers its path.
+  /// Writes a file into it and returns its path.
   std::string write(const std::string& name, const std::string& content) const;
   [[nodiscard]] const std::filesystem::path& path() const { return path_; }
 

@@ -1,3 +1,5 @@
+// The bidirectional algorithm, by Unicode's own test file.
+
 #include <catch2/catch.hpp>
 #include <fstream>
 #include <sstream>

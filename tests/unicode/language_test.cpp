@@ -1,3 +1,5 @@
+// Steps, row breaks and words, by Unicode's own test files and against ICU alone.
+
 #include <unicode/ubrk.h>
 #include <unicode/uchar.h>
 #include <unicode/utext.h>

@@ -44,7 +44,7 @@ struct Take {
   }
 };
 
-// "dread" of "voices.json#dread", "voices" of "demo/voices.pace.json".
+// "dread" of "voices.json#dread", "engine_nine" of "demo/engine_nine.pace.json".
 std::string pace_name(const std::string& file) {
   const std::size_t hash = file.find_last_of('#');
   if (hash != std::string::npos) return file.substr(hash + 1);

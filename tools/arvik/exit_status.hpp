@@ -4,7 +4,7 @@
 
 namespace arvik::tool {
 
-/// What the tool answers to the shell.
+/// What the tool returns to the shell.
 enum ExitStatus : int { good = 0, input_has_errors = 1, wrong_usage = 2 };
 
 /// Ends a command with a message; thrown by commands, caught in main.

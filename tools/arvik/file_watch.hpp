@@ -30,7 +30,7 @@ class FileWatch {
     std::filesystem::path path;
     State state;
   };
-  // Answers false if the file cannot be looked at.
+  // Returns false if the file cannot be looked at.
   static bool look(const std::filesystem::path& path, State& state);
 
   const live::FrameClock& clock_;

@@ -224,16 +224,17 @@ void add_frames_command(CLI::App& app, ExitStatus& status) {
   auto options = std::make_shared<FramesOptions>();
   CLI::App* command = app.add_subcommand("frames", "Paint moments of a line as PNG pictures");
   command->footer(
-      "Without --at, --every or --strip it paints the end of the line. Holds let go by\n"
-      "themselves. It prints the names of the files that it writes.");
+      "Without --at, --every or --strip it paints the end of the line. Holds take no time. It "
+      "prints\n"
+      "the names of the files that it writes.");
   add_text_options(*command, options->text);
   add_pace_options(*command, options->pace);
   add_font_options(*command, options->font);
   add_box_options(*command, options->box, "pixels", true);
-  command->add_option("--at", options->at, "A moment to paint, like 0.5s; may be given again")
+  command->add_option("--at", options->at, "A moment to paint, like 0.5s; repeat it for several")
       ->allow_extra_args(false)
       ->type_name("TIME");
-  command->add_option("--every", options->every, "Paint a moment every so often")
+  command->add_option("--every", options->every, "Paint one picture per this much time")
       ->type_name("TIME");
   add_choice<Entrance>(*command, "--enter", options->entrance,
                        {{"cut", Entrance::cut},

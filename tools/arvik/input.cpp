@@ -59,9 +59,7 @@ void add_text_options(CLI::App& command, TextOptions& options) {
 }
 
 void add_value_option(CLI::App& command, std::vector<std::string>& values) {
-  command
-      .add_option("--value", values,
-                  "The text of [value NAME], as NAME=TEXT; give it once for each name")
+  command.add_option("--value", values, "The text of [value NAME]; repeat it for several names")
       ->check(CLI::Validator(
           [](std::string& word) {
             const std::size_t equals = word.find('=');
@@ -171,17 +169,17 @@ const std::map<std::string, RevealUnit>& reveal_units() {
 void add_pace_options(CLI::App& command, PaceOptions& options) {
   command
       .add_option("--pace", options.file,
-                  "Read the pace from a JSON file; of several in it, the one named behind #")
+                  "Read the pace from a JSON file of paces or a script; NAME picks one of several")
       ->type_name("FILE[#NAME]");
   command
       .add_option("--rate", options.rate,
-                  "Characters per second, like 30cps, or as somebody reads: 200wpm, 1200cpm")
+                  "Characters per second (30cps), or a reading speed (200wpm, 1200cpm)")
       ->check(reads_with(parse_rate_or_reading))
       ->type_name("RATE");
   add_choice<std::optional<RevealUnit>>(command, "--by", options.unit,
                                         {reveal_units().begin(), reveal_units().end()},
                                         "What appears at once");
-  command.add_option("--fit", options.fit, "Make the line last just so long, like 2s")
+  command.add_option("--fit", options.fit, "Make the line last exactly this long, like 2s")
       ->check(reads_with([](std::string_view word) -> tl::expected<double, std::string> {
         const auto time = parse_time(word);
         if (!time) return tl::unexpected(time.error());
@@ -230,24 +228,25 @@ void add_box_options(CLI::App& command, BoxOptions& options, const std::string& 
       ->type_name("N");
   add_choice<Align>(command, "--align", options.align,
                     {{"start", Align::start}, {"center", Align::center}, {"end", Align::end}},
-                    "Where rows stand");
+                    "Alignment of rows");
   if (!all) return;
-  command.add_option("--rows", options.rows, "Rows that the box has room for; 0 for any number")
+  command.add_option("--rows", options.rows, "The most rows in the box; 0 for any number")
       ->check(in_range(0, max_width))
       ->type_name("N");
   add_choice<VerticalAlign>(command, "--valign", options.vertical_align,
                             {{"top", VerticalAlign::top},
                              {"middle", VerticalAlign::middle},
                              {"bottom", VerticalAlign::bottom}},
-                            "Where the text of a page stands");
+                            "Vertical alignment of a page");
   add_choice<Overflow>(command, "--overflow", options.overflow,
                        {{"pages", Overflow::pages},
                         {"shrink", Overflow::shrink},
                         {"clip", Overflow::clip},
                         {"refuse", Overflow::refuse}},
-                       "What happens to text that does not fit");
+                       "What to do with text that does not fit");
   command.add_flag("--balanced", options.balanced, "Rows of about the same width");
-  command.add_option("--padding", options.padding, "Between the box and its text, in " + unit)
+  command
+      .add_option("--padding", options.padding, "Space between the box and its text, in " + unit)
       ->check(in_range(0, 1000))
       ->type_name("N");
 }

@@ -151,7 +151,7 @@ void add_layout_command(CLI::App& app, ExitStatus& status) {
   add_font_options(*command, options->font);
   add_choice<LayoutFormat>(*command, "--format", options->format,
                            {{"text", LayoutFormat::text}, {"json", LayoutFormat::json}},
-                           "How to write it; default text");
+                           "Output format; default text");
   command->callback([options, &status] { run(*options, status); });
 }
 

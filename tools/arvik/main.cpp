@@ -39,7 +39,7 @@ int run(int argc, char** argv) {
   app.get_formatter()->label("SUBCOMMAND", "COMMAND");
   app.footer(
       "arvik COMMAND --help tells more of each command.\n"
-      "Exit status: 0 good, 1 the input has errors, 2 wrong usage.");
+      "Exit status: 0 success, 1 errors in the input or output, 2 wrong usage.");
   ExitStatus status = good;
   add_reveal_command(app, status);
   add_schedule_command(app, status);
@@ -52,7 +52,7 @@ int run(int argc, char** argv) {
     command->group("Commands")->get_formatter()->label("Excludes", "not with");
   }
   if (const std::string problem = command_problem(app, argc, argv); !problem.empty()) {
-    fmt::print(stderr, "arvik: {}\nRun arvik --help for what there is.\n", problem);
+    fmt::print(stderr, "arvik: {}\nRun arvik --help for a list.\n", problem);
     return wrong_usage;
   }
   try {
@@ -65,7 +65,7 @@ int run(int argc, char** argv) {
       return good;
     }
     fmt::print(stderr, "arvik: {}\n", problem.what());
-    fmt::print(stderr, "Run arvik{} --help for what there is.\n",
+    fmt::print(stderr, "Run arvik{} --help for a list.\n",
                app.get_subcommands().empty() ? "" : " " + app.get_subcommands()[0]->get_name());
     return wrong_usage;
   } catch (const Failure& failure) {

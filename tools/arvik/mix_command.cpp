@@ -221,17 +221,17 @@ void add_mix_command(CLI::App& app, ExitStatus& status) {
   add_text_options(*command, options->text);
   command
       ->add_option("CONVERSATION", options->conversation,
-                   "Which one of a script; default the first")
+                   "The conversation of a script; default the first")
       ->type_name(" ");
   add_pace_options(*command, options->pace);
   add_typing_option(*command, options->typing);
   command->add_option("--speed", options->speed, "The player's text speed")
       ->capture_default_str()
       ->type_name("FACTOR");
-  command->add_option("--skip-at", options->skips, "Skip at a time; may be given again")
+  command->add_option("--skip-at", options->skips, "Skip at this time; repeat it for several")
       ->allow_extra_args(false)
       ->type_name("TIME");
-  command->add_option("--seed", options->seed, "Another seed for all sounds")->type_name("N");
+  command->add_option("--seed", options->seed, "Replace the seed of all sounds")->type_name("N");
   command->add_option("--sample-rate", options->rate, "Frames per second, 8000 to 192000")
       ->check(CLI::Range(min_audio_rate, max_audio_rate))
       ->capture_default_str()

@@ -173,7 +173,9 @@ void add_play_command(CLI::App& app, ExitStatus& status) {
   command->add_option("CONVERSATION", options->conversation, "Its name; default the first")
       ->type_name(" ");
   command->add_flag("--log", options->log, "Write events instead of playing");
-  command->add_option("--press", options->presses, "Press the button at a time; may be given again")
+  command
+      ->add_option("--press", options->presses,
+                   "Press the button at this time; repeat it for several")
       ->allow_extra_args(false)
       ->type_name("TIME");
   command->add_option("--hold-button", options->held, "Hold the button for a while, like 2s..3.5s")
@@ -181,10 +183,11 @@ void add_play_command(CLI::App& app, ExitStatus& status) {
       ->type_name("FROM..TO");
   command
       ->add_option("--frame", options->frame,
-                   "How long a frame of the log is; several, as 7ms,31ms, take turns")
+                   "The length of a frame in the log; several take turns: 7ms,31ms")
       ->capture_default_str()
       ->type_name("TIME");
-  command->add_flag("--auto", options->by_itself, "Go on without presses, when lines can be read");
+  command->add_flag("--auto", options->by_itself,
+                    "Go on without presses, after the time that reading takes");
   command->add_flag("--watch", options->watch, "Read the script again whenever it is saved");
   add_value_option(*command, options->values);
   command->callback([options, &status] { run(*options, status); });

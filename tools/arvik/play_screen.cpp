@@ -175,7 +175,7 @@ class Screen {
     note_ = "read again";
   }
 
-  // Answers whether to go on.
+  // Returns whether to go on.
   bool press(int key, Buttons& buttons) {
     switch (key) {
       case ' ':
@@ -341,7 +341,7 @@ class Screen {
     const std::uint32_t first_row = text.layout.pages[page].first_row;
     std::size_t run = 0;
     for (std::uint32_t i = 0; i < view.shown; ++i) {
-      const StepPlace& place = text.layout.steps[i];
+      const StepPosition& place = text.layout.steps[i];
       const Row& row = text.layout.rows[place.row];
       while (run < text.layout.styles.size() && text.layout.styles[run].end_step <= i) ++run;
       if (row.page != page || i >= row.end_ink_step) continue;

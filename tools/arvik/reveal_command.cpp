@@ -174,7 +174,7 @@ class Player {
   [[nodiscard]] std::int32_t speed() const { return reveal_.speed(); }
 
  private:
-  // Answers whether to go on.
+  // Returns whether to go on.
   bool press(char key) {
     switch (key) {
       case ' ':
@@ -233,7 +233,7 @@ class Player {
   }
 
   void show_step(std::uint32_t i) {
-    const StepPlace& place = line_.layout.steps[i];
+    const StepPosition& place = line_.layout.steps[i];
     for (; row_ < place.row; ++row_) terminal_.write("\n");
     if (styles_[i] != style_) {
       style_ = styles_[i];
@@ -360,7 +360,7 @@ void write_faint(Terminal& terminal, const std::string& text) {
   terminal.flush();
 }
 
-// Waits for a file to change after something in it was wrong. Answers whether to go on.
+// Waits for a file to change after something in it was wrong. Returns whether to go on.
 bool wait_for_change(Terminal& terminal, FileWatch& watch) {
   while (!watch.changed()) {
     const auto key = terminal.wait_for_key(reveal_frame);
@@ -459,7 +459,7 @@ void add_reveal_command(CLI::App& app, ExitStatus& status) {
   command
       ->add_option(
           "--watch", options->watched,
-          "Play the line of a file, and again whenever it, its pace, styles or sounds are saved")
+          "Play a file's line, and play it again when the line, pace, styles or sounds are saved")
       ->excludes(options->text.text_option)
       ->excludes("--file")
       ->excludes("--no-wait")

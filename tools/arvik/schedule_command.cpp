@@ -3,7 +3,8 @@
 
 #include <algorithm>
 
-#include "arvik/timed_text.hpp"
+#include "arvik/ssml.hpp"
+#include "arvik/vtt.hpp"
 #include "commands.hpp"
 #include "input.hpp"
 #include "output.hpp"
@@ -122,8 +123,8 @@ void run(ScheduleOptions options, ExitStatus& status) {
 
 void add_schedule_command(CLI::App& app, ExitStatus& status) {
   auto options = std::make_shared<ScheduleOptions>();
-  CLI::App* command =
-      app.add_subcommand("schedule", "Tell when every character of a line appears, and why then");
+  CLI::App* command = app.add_subcommand(
+      "schedule", "Print when each character of a line appears, and the reason of each pause");
   command->footer(
       "vtt is WebVTT, which browsers and video players reveal in the same time; ssml is SSML 1.1,\n"
       "for speech synthesisers. Holds take no time in either.");
@@ -135,14 +136,14 @@ void add_schedule_command(CLI::App& app, ExitStatus& status) {
                               {"csv", ScheduleFormat::csv},
                               {"vtt", ScheduleFormat::vtt},
                               {"ssml", ScheduleFormat::ssml}},
-                             "How to write it; default table");
+                             "Output format; default table");
   command->add_flag("--ssml", options->ssml, "The same as --format ssml");
   command->add_flag("--batch", options->batch,
-                    "Every row of the input is a line of dialogue; write one JSON object a row, or "
-                    "with --format vtt one cue after the other");
+                    "Each row of the input is one line; write one JSON object per row, or, with "
+                    "--format vtt, one cue per row");
   add_choice<RevealUnit>(*command, "--unit", options->unit, reveal_units(),
-                         "vtt: what has a time of its own; default step");
-  command->add_option("--speaker", options->speaker, "vtt: whose voice it is")->type_name("NAME");
+                         "vtt: what gets a timestamp of its own; default step");
+  command->add_option("--speaker", options->speaker, "vtt: the speaker")->type_name("NAME");
   command
       ->add_option("--stay", options->stay, "vtt: how long a line stays after its last character")
       ->capture_default_str()

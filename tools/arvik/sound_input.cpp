@@ -32,9 +32,8 @@ void load(const std::vector<NamedClip>& clips, const std::filesystem::path& fold
 
 void add_typing_option(CLI::App& command, std::string& typing) {
   command
-      .add_option(
-          "--typing", typing,
-          "Read typing sounds from a JSON file; the line begins with the one named behind #")
+      .add_option("--typing", typing,
+                  "Read typing sounds from a JSON file; the line begins with NAME")
       ->type_name("FILE[#NAME]");
 }
 

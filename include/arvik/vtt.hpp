@@ -8,9 +8,8 @@
 #include "arvik/schedule.hpp"
 #include "arvik/steps.hpp"
 
-/// Part of arvik::script. Scheduled lines in open formats of timed text: WebVTT (W3C Candidate
-/// Recommendation, 4 April 2019) for browsers and video players, and SSML 1.1 (W3C Recommendation,
-/// 7 September 2010) for speech synthesisers.
+/// Part of arvik::script. Captions as WebVTT (W3C), which browsers and video players reveal in the same
+/// time.
 namespace arvik {
 
 /// How a line becomes a cue.
@@ -35,14 +34,5 @@ struct CueOptions {
 /// When the cue of a line ends: the line's finish and options.stay behind it, at least 1 ms after
 /// its begin; in whole milliseconds, so that the next cue may begin just there.
 [[nodiscard]] ARVIK_API Nanoseconds cue_end(const Schedule& schedule, const CueOptions& options);
-
-/// A line as an SSML document: pauses as breaks in whole milliseconds, one for each place; rates as
-/// prosody in percent of `rate`, that of the line's pace; marks, and holds and sounds as marks
-/// named `hold` and `sound-NAME`; languages. The end of a mark that is a span is named `NAME-end`.
-/// Breaks before the first word stand behind a mark `line-begin`, because some synthesisers drop
-/// breaks that nothing stands before.
-[[nodiscard]] ARVIK_API std::string ssml_document(const MarkedText& marked, const Steps& steps,
-                                                  const Schedule& schedule,
-                                                  const Language& language, double rate);
 
 }  // namespace arvik
