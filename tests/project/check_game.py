@@ -50,7 +50,11 @@ class Window:
         for _ in range(frames):
             if not self.running:
                 return
-            os.write(self.grant, b"s")
+            try:
+                os.write(self.grant, b"s")
+            except BrokenPipeError:  # it ended between asking and being granted
+                self.running = False
+                return
             self.running = os.read(self.asked, 1) != b""
 
     def do(self, *words):

@@ -163,7 +163,7 @@ def check_deb(source, build, folder):
     run("dpkg", f"--root={tree}", "--force-not-root", "--force-script-chrootless", "--no-triggers",
         "--log=/dev/null", "-i", *packages)
     check_links(tree / "usr/share/doc/arvik-doc")
-    libraries = next(tree.glob("usr/lib/*/libarvik_core.so")).parent
+    libraries = next(tree.glob("usr/lib/**/libarvik_core.so")).parent
     environment = {**os.environ, "LD_LIBRARY_PATH": str(libraries)}
     assert run(tree / "usr/bin/arvik", "schedule", "--format", "csv", "Hi.", env=environment).count("step,") >= 3
     consumer = folder / "consumer_deb"

@@ -39,8 +39,11 @@ class TerminalSession {
     int from_tool[2];
     REQUIRE(pipe(to_tool) == 0);
     REQUIRE(pipe(from_tool) == 0);
+    // The tool may end between asking for a frame and being granted it.
+    std::signal(SIGPIPE, SIG_IGN);
     child_ = fork();
     if (child_ == 0) {
+      std::signal(SIGPIPE, SIG_DFL);
       if (terminal == nullptr) {
         unsetenv("TERM");
       } else {

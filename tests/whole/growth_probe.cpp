@@ -130,11 +130,11 @@ std::vector<Family> families() {
   for (std::size_t i = 0; i < text_pieces.size(); ++i) {
     const std::string_view piece = text_pieces[i];
     list.push_back(
-        {"text " + std::to_string(i) + " " + std::string(piece), 400, [piece](std::size_t n) {
+        {"text " + std::to_string(i) + " " + std::string(piece), 240, [piece](std::size_t n) {
            prepare(setter, repeated(piece, n / piece.size()), grid, {.width = 40, .max_rows = 3});
          }});
   }
-  list.push_back({"one long word", 800, [](std::size_t n) {
+  list.push_back({"one long word", 400, [](std::size_t n) {
                     prepare(setter, std::string(n, 'x'), grid, {.width = 40, .max_rows = 3});
                   }});
   list.push_back({"one cluster, real font", 560, [](std::size_t n) {
@@ -143,7 +143,7 @@ std::vector<Family> families() {
   list.push_back({"marks on one letter, real font", 100, [](std::size_t n) {
                     prepare(setter, "a" + repeated("\u0301", n), real, {.width = 400});
                   }});
-  list.push_back({"words, real font", 800, [](std::size_t n) {
+  list.push_back({"words, real font", 400, [](std::size_t n) {
                     prepare(setter, repeated("tide ", n / 5), real, {.width = 400, .max_rows = 3});
                   }});
   list.push_back({"appended lines", 20, [](std::size_t n) {
@@ -157,24 +157,24 @@ std::vector<Family> families() {
                   }});
   list.push_back(
       {"conversations", 100, [](std::size_t n) { (void)parse_script(script_of(n, 0)); }});
-  list.push_back({"lines", 60, [](std::size_t n) { (void)parse_script(script_of(1, n)); }});
+  list.push_back({"lines", 30, [](std::size_t n) { (void)parse_script(script_of(1, n)); }});
   list.push_back(
-      {"a chain of paces", 100, [](std::size_t n) { (void)parse_paces(chain_of_paces(n)); }});
-  list.push_back({"named styles", 100, [](std::size_t n) { (void)parse_styles(many_styles(n)); }});
+      {"a chain of paces", 50, [](std::size_t n) { (void)parse_paces(chain_of_paces(n)); }});
+  list.push_back({"named styles", 50, [](std::size_t n) { (void)parse_styles(many_styles(n)); }});
   list.push_back({"unknown names among many styles", 2, [](std::size_t n) {
                     Vocabulary many;
                     for (std::size_t i = 0; i < 900; ++i) many.styles["s" + std::to_string(i)] = {};
                     (void)parse(repeated("[style zzz: x]", n), many);
                   }});
-  list.push_back({"unknown keys", 150, [](std::size_t n) {
+  list.push_back({"unknown keys", 60, [](std::size_t n) {
                     std::string json = "{\"arvik_script\": 1";
                     for (std::size_t i = 0; i < n; ++i)
                       json += ",\"k" + std::to_string(i) + "\": 1";
                     (void)parse_script(json + "}");
                   }});
   list.push_back(
-      {"brackets in JSON", 2000, [](std::size_t n) { (void)parse_script(std::string(n, '[')); }});
-  list.push_back({"a long list under long keys", 4000, [](std::size_t n) {
+      {"brackets in JSON", 1000, [](std::size_t n) { (void)parse_script(std::string(n, '[')); }});
+  list.push_back({"a long list under long keys", 2000, [](std::size_t n) {
                     std::string json;
                     for (int i = 0; i < 30; ++i) json += "{\"" + std::string(n / 60, 'k') + "\": ";
                     json += "[" + repeated("1,", n / 4) + "1]" + std::string(30, '}');
