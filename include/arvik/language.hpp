@@ -104,9 +104,16 @@ class ARVIK_API Language {
   /// Looks up a word that ends with a full stop, case and all.
   [[nodiscard]] Abbreviation abbreviation(std::string_view word) const;
 
+  /// Whether an abbreviation of several parts begins so: "z.B." with "z.", "EE.UU." with "EE.".
+  [[nodiscard]] bool begins_abbreviation(std::string_view parts) const;
+
   /// Whether a single capital letter is a word of its own ("I" in English), so that "I." may end a
   /// sentence; other single capitals are initials.
   [[nodiscard]] bool is_one_letter_word(std::string_view letter) const;
+
+  /// Whether letters number this noun, given in small letters ("plan", as in "plan B."), so that
+  /// the full stop behind the letter ends a sentence.
+  [[nodiscard]] bool is_numbered_by_letters(std::string_view noun) const;
 
   /// Whether a number with a full stop is an ordinal before this word ("am 3. Mai", "3. maja"), so
   /// that the stop ends no sentence.

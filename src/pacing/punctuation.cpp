@@ -72,13 +72,30 @@ class PauseFinder {
         i = read_run(i);
         continue;
       }
+      if (i == direction_end_) {
+        put(i, {pace_.clause, PauseReason::clause});
+        ++i;
+        continue;
+      }
       switch (steps_.kinds[i]) {
         case StepKind::letter:
         case StepKind::digit:
-        case StepKind::symbol:
         case StepKind::unseen:
-        case StepKind::opener:
           ++i;
+          break;
+        case StepKind::opener:
+          look_for_direction(i++);
+          break;
+        case StepKind::symbol:
+          look_for_direction(i);
+          i = is_typed_danda(i) ? read_run(i) : i + 1;
+          break;
+        case StepKind::colon:
+        case StepKind::clause:
+          i = emoticon_end(i) > i ? emoticon_end(i) : std::max(read_run(i), i + 1);
+          break;
+        case StepKind::dash:
+          i = is_attached_dash(i) ? put_before_dash(i) : std::max(read_run(i), i + 1);
           break;
         case StepKind::blank:
           i = read_blanks(i);
@@ -104,10 +121,85 @@ class PauseFinder {
   }
 
   std::uint32_t read_blanks(std::uint32_t i) {
+    const std::uint32_t first = i;
     while (kind(i) == StepKind::blank && own_pause(i) == nullptr) ++i;
-    const StepKind next = kind(i);
-    if (next != StepKind::row_end) put(i - 1, {pace_.space, PauseReason::space});
+    if (kind(i) == StepKind::row_end) return i;
+    // Thai, Lao, Khmer and Burmese write no blanks between words: one is a comma.
+    const bool is_comma = first > 0 && is_south_east_asian(first - 1) && is_south_east_asian(i);
+    Rest rest;
+    take(rest, PauseReason::space);
+    if (is_comma) take(rest, PauseReason::clause);
+    put(i - 1, rest);
     return i;
+  }
+
+  [[nodiscard]] bool is_south_east_asian(std::uint32_t i) const {
+    if (kind(i) != StepKind::letter) return false;
+    const char32_t c = code_point(i);
+    return (c >= 0x0E00 && c <= 0x0EFF) || (c >= 0x1000 && c <= 0x109F) ||
+           (c >= 0x1780 && c <= 0x17FF);
+  }
+
+  // A stage direction that opens a row, `(sigh) I have` or `*sigh* Fine`, rests as a clause, unless
+  // it is a sentence of its own.
+  void look_for_direction(std::uint32_t open) {
+    constexpr std::uint32_t longest = 60;
+    const char32_t opening = code_point(open);
+    const char32_t closing = opening == U'(' ? U')' : opening == 0xFF08 ? 0xFF09 : opening;
+    if ((opening == closing && opening != U'*') || !begins_row(open)) return;
+    if (kind(open + 1) != StepKind::letter) return;
+    const std::uint32_t end = std::min(steps_.size(), open + longest);
+    for (std::uint32_t i = open + 1; i < end && kind(i) != StepKind::row_end; ++i) {
+      if (code_point(i) != closing) continue;
+      const StepKind next = kind(i + 1);
+      const bool goes_on =
+          next == StepKind::blank || (closing == 0xFF09 && next == StepKind::letter);
+      if (kind(i - 1) == StepKind::letter && goes_on) direction_end_ = i;
+      return;
+    }
+  }
+
+  // A vertical line typed for the danda, behind a word.
+  [[nodiscard]] bool is_typed_danda(std::uint32_t i) const {
+    if (code_point(i) != U'|') return false;
+    std::uint32_t before = i;
+    while (before > 0 && kind_before(before) == StepKind::blank) --before;
+    if (before == 0 || kind_before(before) != StepKind::letter) return false;
+    const char32_t c = code_point(before - 1);
+    return (c >= 0x0900 && c <= 0x0DFF) && kind(i + 1) != StepKind::letter;
+  }
+
+  // Behind `:)`, `;-)` and the like, standing alone; `i` where there is none.
+  [[nodiscard]] std::uint32_t emoticon_end(std::uint32_t i) const {
+    const StepKind before = kind_before(i);
+    if (before != StepKind::blank && before != StepKind::row_end) return i;
+    std::uint32_t end = i + 1;
+    if (end < steps_.size() && step_text(end) == "-") ++end;
+    constexpr std::string_view mouths = ")(]DPpOo3/|*";
+    if (end >= steps_.size() || step_text(end).size() != 1 ||
+        mouths.find(step_text(end)[0]) == std::string_view::npos) {
+      return i;
+    }
+    ++end;
+    const bool alone = kind(end) == StepKind::blank || kind(end) == StepKind::row_end;
+    return alone ? end : i;
+  }
+
+  // A dash that is attached to what follows, as Spanish and its neighbours set off who speaks:
+  // `—Sí —dijo él`. The reader rests before it.
+  [[nodiscard]] bool is_attached_dash(std::uint32_t i) const {
+    if (kind_before(i) != StepKind::blank || !is_alphanumeric(kind(i + 1))) return false;
+    const std::string_view tag = language_at(i).tag();
+    const std::string_view code = tag.substr(0, 2);
+    return (code == "es" || code == "ca" || code == "gl" || code == "pt") && !begins_row(i);
+  }
+
+  std::uint32_t put_before_dash(std::uint32_t i) {
+    if (!stands_behind_rest(i)) {
+      if (!out_.empty() && out_.back().step == i - 1) out_.pop_back();  // the blank's own
+      put(i - 1, {pace_.dash, PauseReason::dash});
+    }
+    return i + 1;
   }
 
   void put(std::uint32_t step, const Rest& rest) {
@@ -148,7 +240,14 @@ class PauseFinder {
       // Behind a closing quote a comma says that the sentence goes on: `(twice!), then`.
       if (closed && is_clause(kind(i))) rest = {};
       const std::uint32_t next = read_member(i, rest);
-      if (next == i) break;
+      if (next == i) {
+        // `… ?`: the mark behind the blank belongs to the ellipsis.
+        const bool asks_on = rest.reason == PauseReason::ellipsis && kind(i) == StepKind::blank &&
+                             kind(i + 1) == StepKind::terminal;
+        if (!asks_on) break;
+        ++i;
+        continue;
+      }
       closed = closed || kind(i) == StepKind::closer || kind(i) == StepKind::quote;
       i = next;
       last = i - 1;
@@ -159,6 +258,7 @@ class PauseFinder {
       while (is_closing(i + 1)) ++i;
       last = i;
       ++i;
+      closed = true;
     }
     const bool goes_on = closed ? sentence_goes_on(i) : attribution_follows(i);
     if (rest.reason == PauseReason::sentence && goes_on) {
@@ -182,11 +282,24 @@ class PauseFinder {
     if (kind(next) != StepKind::letter) return false;
     if (next > i) return unicode::is_small(code_point(next));
     const char32_t c = code_point(i);
-    const bool quotative = c == 0x3068 || c == 0x3063;  // と, って
+    const bool hangul = c >= 0xAC00 && c <= 0xD7A3;               // 라고, 하고, 며: attached
+    const bool quotative = c == 0x3068 || c == 0x3063 || hangul;  // と, って
+    if (said_follows(i)) return true;
     const char32_t closing = code_point(i - 1);
     const bool aside =
         (closing == U')' || closing == 0xFF09) && i > 1 && kind(i - 2) == StepKind::terminal;
     return quotative || aside;
+  }
+
+  // Whether Chinese or Japanese text right behind a quote says who said it, within a few
+  // characters: `“好。”他说`, `「行け。」彼は言った`.
+  [[nodiscard]] bool said_follows(std::uint32_t i) const {
+    constexpr std::uint32_t farthest = 8;
+    constexpr std::u32string_view saying = U"说說道问問喊叫答嚷吼言呟囁訊";
+    for (std::uint32_t at = i; at < i + farthest && kind(at) == StepKind::letter; ++at) {
+      if (saying.find(code_point(at)) != std::u32string_view::npos) return true;
+    }
+    return false;
   }
 
   // `– Is it? – she asked.`: a dash that parts what was said from who said it.
@@ -214,10 +327,10 @@ class PauseFinder {
       case StepKind::middle_dot:
         return read_dots(i, rest);
       case StepKind::terminal:
-        take(rest, PauseReason::sentence);
+        if (!is_inside_token(i)) take(rest, PauseReason::sentence);
         return i + 1;
       case StepKind::ellipsis:
-        take(rest, PauseReason::ellipsis);
+        if (!stands_behind_rest(i)) take(rest, PauseReason::ellipsis);
         return i + 1;
       case StepKind::clause:
         take(rest, PauseReason::clause);
@@ -234,9 +347,33 @@ class PauseFinder {
       case StepKind::closer:
       case StepKind::quote:
         return rest.reason != PauseReason::none && is_closing(i) ? i + 1 : i;
+      case StepKind::symbol:
+        if (is_typed_danda(i)) {
+          take(rest, PauseReason::sentence);
+          return i + 1;
+        }
+        return rest.reason != PauseReason::none && is_closing_asterisk(i) ? i + 1 : i;
       default:
         return i;
     }
+  }
+
+  // `*He stops.* Then`: asterisks belong to what they close.
+  [[nodiscard]] bool is_closing_asterisk(std::uint32_t i) const {
+    const char32_t c = code_point(i);
+    return (c == U'*' || c == U'_') && !is_alphanumeric(kind(i + 1));
+  }
+
+  // A mark inside an address (`/find?tide`) or among swearing signs (`@#$!%`).
+  [[nodiscard]] bool is_inside_token(std::uint32_t i) const {
+    if (kind_before(i) == StepKind::symbol && kind(i + 1) == StepKind::symbol) return true;
+    if (!begins_word_tightly(i + 1)) return false;
+    constexpr std::uint32_t longest = 64;
+    for (std::uint32_t at = i; at > 0 && i - at < longest; --at) {
+      if (!has_ink(kind_before(at))) return false;
+      if (step_text(at - 1) == "/") return true;
+    }
+    return false;
   }
 
   // A run of one kind of dot, blanks between ASCII ones allowed (`. . .`): three are an ellipsis.
@@ -253,7 +390,12 @@ class PauseFinder {
       end = next + 1;
     }
     if (count >= 3) {
-      take(rest, PauseReason::ellipsis);
+      if (!stands_behind_rest(i)) take(rest, PauseReason::ellipsis);
+    } else if (dot_kind == StepKind::middle_dot) {
+      // The Greek ano teleia, as keyboards have it.
+      if (count == 1 && dot == "\u00B7" && language_at(i).tag().starts_with("el")) {
+        take(rest, PauseReason::clause);
+      }
     } else if (dot_kind == StepKind::stop) {
       take(rest, PauseReason::sentence);
     } else if (dot_kind == StepKind::full_stop) {
@@ -272,13 +414,21 @@ class PauseFinder {
     bool rests = !begins_row(i) && !stands_behind_rest(i);
     if (kind(i) == StepKind::hyphen) {
       const bool free = kind_before(i) == StepKind::blank && kind(end) == StepKind::blank;
-      rests = rests && (!single || free);
+      rests = rests && (!single || free || is_cut_off(i));
     } else if (const char32_t c = code_point(i); single && (c == 0x2012 || c == 0x2013)) {
       const bool inside = is_alphanumeric(kind_before(i)) && is_alphanumeric(kind(end));
       rests = rests && !inside;
     }
     if (rests) take(rest, PauseReason::dash);
     return end;
+  }
+
+  // `No- No- Wait`: a word cut off before a capital. German leaves parts of words so: `Haupt- und`.
+  [[nodiscard]] bool is_cut_off(std::uint32_t hyphen) const {
+    const std::uint32_t next = first_of_other_kind(hyphen + 1, StepKind::blank);
+    return kind_before(hyphen) == StepKind::letter && next > hyphen + 1 &&
+           kind(next) == StepKind::letter && unicode::is_capital(code_point(next)) &&
+           !language_at(hyphen).tag().starts_with("de");
   }
 
   [[nodiscard]] bool stands_behind_rest(std::uint32_t i) const {
@@ -299,13 +449,28 @@ class PauseFinder {
   // here unless a word begins right behind them.
   [[nodiscard]] bool is_closing(std::uint32_t i) const {
     if (kind(i) == StepKind::closer) return true;
-    return kind(i) == StepKind::quote && !is_alphanumeric(kind(i + 1));
+    if (kind(i) != StepKind::quote) return false;
+    return !is_alphanumeric(kind(i + 1)) || (code_point(i) == U'"' && has_open_quote(i));
   }
 
-  // French sets a no-break blank before a closing guillemet.
+  // Whether an odd number of straight quotes stands before `i` in its row: `"가자!"라고`.
+  [[nodiscard]] bool has_open_quote(std::uint32_t i) const {
+    constexpr std::uint32_t farthest = 256;
+    bool open = false;
+    for (std::uint32_t at = i; at > 0 && i - at < farthest; --at) {
+      if (kind_before(at) == StepKind::row_end) break;
+      open = open != (kind_before(at) == StepKind::quote && code_point(at - 1) == U'"');
+    }
+    return open;
+  }
+
+  // French sets a blank before a closing guillemet, a no-break one where the keyboard has it.
   [[nodiscard]] bool continues_behind_blank(std::uint32_t i) const {
-    return kind(i) == StepKind::blank && is_no_break_blank(code_point(i)) &&
-           kind(i + 1) == StepKind::closer;
+    if (kind(i) != StepKind::blank || kind(i + 1) != StepKind::closer) return false;
+    const char32_t closing = code_point(i + 1);
+    // Where they point the other way, » opens.
+    const bool french = (closing == 0xBB || closing == 0x203A) && !is_alphanumeric(kind(i + 2));
+    return is_no_break_blank(code_point(i)) || french;
   }
 
   std::uint32_t read_row_ends(std::uint32_t i, Rest& rest, std::uint32_t& last) const {
@@ -330,7 +495,10 @@ class PauseFinder {
 
   // Ideographs and kana are written without blanks, so a neighbour of that kind tells nothing.
   [[nodiscard]] bool begins_word_tightly(std::uint32_t i) const {
-    return is_alphanumeric(kind(i)) && !unicode::is_wide(code_point(i));
+    if (!is_alphanumeric(kind(i))) return false;
+    const char32_t c = code_point(i);
+    const bool full_width_latin = c >= 0xFF10 && c <= 0xFF5A;
+    return full_width_latin || !unicode::is_wide(c);
   }
 
   [[nodiscard]] bool is_inside_word(std::uint32_t colon) const {
@@ -346,16 +514,20 @@ class PauseFinder {
     const Language& language = language_at(i);
     const std::uint32_t next = first_behind_blanks(i + 1);
     if (kind_before(i) == StepKind::digit) {
-      return next == i + 1 || !is_short_number(i) || !language.is_ordinal_before(word_at(next));
+      const std::uint32_t most = language.tag().starts_with("hu") ? 9 : 3;  // Hungarian years, too
+      return next == i + 1 || !is_short_number(i, most) ||
+             !language.is_ordinal_before(word_at(next));
     }
     const std::string_view word = word_before(i);
     if (word.size() <= 1) return true;
+    if (is_roman_ordinal(i, word, next, language)) return false;
     const bool before_digit = kind(next) == StepKind::digit;
     const bool before_capital =
         kind(next) == StepKind::letter && unicode::is_capital(code_point(next));
     const auto& own = pace_.abbreviations;
     if (std::find(own.begin(), own.end(), word) != own.end()) return false;
-    switch (grade_of(word, language)) {
+    if (begins_spaced_abbreviation(i, word, language)) return false;
+    switch (grade_with_parts_before(i, word, language)) {
       case Abbreviation::always:
         return false;
       case Abbreviation::before_digit:
@@ -365,7 +537,63 @@ class PauseFinder {
       case Abbreviation::none:
         break;
     }
-    return !is_initial(word, before_capital, language) && !is_initialism(word);
+    if (is_initialism(word)) return false;
+    return !is_initial(word, before_capital, language) || is_numbered(i, word, language);
+  }
+
+  // "z. B.": the parts of an abbreviation, written apart. The first is followed by the second …
+  [[nodiscard]] bool begins_spaced_abbreviation(std::uint32_t i, std::string_view word,
+                                                const Language& language) const {
+    if (kind(i + 1) != StepKind::blank) return false;
+    const std::string_view next = word_at(i + 2);
+    const std::uint32_t stop = steps_.step_from(steps_.begin_byte(i + 2) + next.size());
+    if (next.empty() || kind(stop) != StepKind::full_stop) return false;
+    return language.begins_abbreviation(std::string(word) + std::string(next) + ".");
+  }
+
+  // … and the last is looked up with those before it.
+  [[nodiscard]] Abbreviation grade_with_parts_before(std::uint32_t i, std::string_view word,
+                                                     const Language& language) const {
+    std::string joined(word);
+    std::uint32_t begin = steps_.step_from(steps_.begin_byte(i) + 1 - word.size());
+    for (int parts = 0; parts < 2 && begin > 1; ++parts) {
+      if (kind_before(begin) != StepKind::blank || kind(begin - 2) != StepKind::full_stop) break;
+      const std::string_view before = word_before(begin - 2);
+      if (before.size() <= 1) break;
+      joined.insert(0, before);
+      begin = steps_.step_from(steps_.begin_byte(begin - 2) + 1 - before.size());
+      const Abbreviation grade = language.abbreviation(joined);
+      if (grade != Abbreviation::none) return grade;
+    }
+    return grade_of(word, language);
+  }
+
+  // "plan B.": behind a noun that letters number, a capital is no initial.
+  [[nodiscard]] bool is_numbered(std::uint32_t i, std::string_view word,
+                                 const Language& language) const {
+    const std::uint32_t begin = steps_.step_from(steps_.begin_byte(i) + 1 - word.size());
+    if (begin < 2 || kind_before(begin) != StepKind::blank) return false;
+    std::uint32_t first = begin - 1;
+    while (first > 0 && begin - first < 24 && kind_before(first) == StepKind::letter) --first;
+    std::string noun(text_.substr(steps_.begin_byte(first),
+                                  steps_.begin_byte(begin - 1) - steps_.begin_byte(first)));
+    if (!noun.empty() && noun[0] >= 'A' && noun[0] <= 'Z') {
+      noun[0] = static_cast<char>(noun[0] - 'A' + 'a');
+    }
+    return !noun.empty() && language.is_numbered_by_letters(noun);
+  }
+
+  // "Karel IV. a", and at a sentence's begin "II. Odrun", in languages that write ordinals so.
+  [[nodiscard]] bool is_roman_ordinal(std::uint32_t i, std::string_view word, std::uint32_t next,
+                                      const Language& language) const {
+    const std::string_view numeral = word.substr(0, word.size() - 1);
+    if (numeral.find_first_not_of("IVXLCDM") != std::string_view::npos || next == i + 1)
+      return false;
+    if (language.is_ordinal_before(word_at(next))) return true;
+    const std::uint32_t begin = steps_.step_from(steps_.begin_byte(i) - numeral.size());
+    const bool opens = begins_row(begin) || behind_last_rest_ + 1 == begin;
+    return opens && numeral.size() > 1 && kind(next) == StepKind::letter &&
+           language.is_ordinal_before("a");
   }
 
   // Of a word with hyphens its last part counts, too: "płn.-zach.".
@@ -376,12 +604,12 @@ class PauseFinder {
     return language.abbreviation(word.substr(hyphen + 1));
   }
 
-  // One or two digits before the full stop at `i`.
-  [[nodiscard]] bool is_short_number(std::uint32_t i) const {
+  // Up to `most` digits before the full stop at `i`.
+  [[nodiscard]] bool is_short_number(std::uint32_t i, std::uint32_t most) const {
     std::uint32_t begin = i;
-    while (begin > 0 && i - begin < 3 && kind_before(begin) == StepKind::digit) --begin;
+    while (begin > 0 && i - begin <= most && kind_before(begin) == StepKind::digit) --begin;
     const StepKind before = kind_before(begin);
-    return i - begin <= 2 && !is_alphanumeric(before) && before != StepKind::full_stop &&
+    return i - begin <= most && !is_alphanumeric(before) && before != StepKind::full_stop &&
            before != StepKind::comma && before != StepKind::colon;
   }
 
@@ -407,8 +635,19 @@ class PauseFinder {
       if (i - begin > longest) return {};
     }
     const bool behind_digit = kind_before(begin) == StepKind::digit;
-    if (behind_digit) return {};
+    if (behind_digit || is_behind_apostrophe(begin)) return {};
     return text_.substr(steps_.begin_byte(begin), steps_.end_byte(i) - steps_.begin_byte(begin));
+  }
+
+  // "Das war’s.": what stands behind an apostrophe is the end of a word, but where articles are
+  // written so ("l’ing.").
+  [[nodiscard]] bool is_behind_apostrophe(std::uint32_t begin) const {
+    if (begin < 2 || kind(begin - 2) != StepKind::letter) return false;
+    const char32_t c = code_point(begin - 1);
+    const std::string_view tag = language_at(begin).tag();
+    const std::string_view code = tag.substr(0, 2);
+    const bool elides = code == "fr" || code == "it" || code == "ca";
+    return (c == U'\'' || c == 0x2019) && !elides;
   }
 
   [[nodiscard]] std::uint32_t first_behind_blanks(std::uint32_t i) const {
@@ -423,6 +662,9 @@ class PauseFinder {
   // scripts without cases a single letter is always one: "د. فان".
   [[nodiscard]] static bool is_initial(std::string_view word, bool before_capital,
                                        const Language& language) {
+    if (unicode::decode(word, 0).code_point == 0x0648)
+      word.remove_prefix(2);  // "and", written to it
+    if (word.size() <= 1) return true;
     const auto letter = unicode::decode(word, 0);
     if (letter.size + 1 != word.size()) return false;
     const char32_t c = letter.code_point;
@@ -451,6 +693,7 @@ class PauseFinder {
   const std::vector<LanguageRun>& others_;
   const Pace& pace_;
   std::vector<StepPause>& out_;
+  std::uint32_t direction_end_ = 0xFFFFFFFF;  // where a stage direction closes
   std::uint32_t behind_last_rest_ = 0;  // the step behind the last pause that no blank asked for
 };
 

@@ -124,7 +124,8 @@ class Scheduler {
     return false;
   }
 
-  // From `first` to before the step that it returns nothing stands between the steps but their intervals.
+  // From `first` to before the step that it returns nothing stands between the steps but their
+  // intervals.
   [[nodiscard]] std::uint32_t end_of_stretch(std::uint32_t first) {
     while (next_automatic_ < automatic_.size() && automatic_[next_automatic_].step < first) {
       ++next_automatic_;

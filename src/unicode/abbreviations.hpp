@@ -16,6 +16,9 @@ using AbbreviationTable = std::vector<std::pair<std::string, Abbreviation>>;
 /// that neither ICU nor the project has a list for.
 [[nodiscard]] AbbreviationTable load_abbreviations(std::string_view language);
 
+/// See Language::is_numbered_by_letters.
+[[nodiscard]] bool is_numbered_by_letters(std::string_view language, std::string_view noun);
+
 /// See Language::is_one_letter_word.
 [[nodiscard]] bool is_one_letter_word(std::string_view language, std::string_view letter);
 

@@ -41,6 +41,9 @@ StepKind kind_of_punctuation(char32_t code_point, int8_t category) {
     case 0x3030:  // wavy dash
     case 0x30A0:  // katakana double hyphen
       return StepKind::symbol;
+    case 0x05BE:  // hebrew maqaf
+    case 0x1400:  // canadian syllabics hyphen
+    case 0x1806:  // mongolian todo soft hyphen
     case 0x2010:  // hyphen
     case 0x2011:  // non-breaking hyphen
     case 0x058A:  // armenian hyphen
@@ -104,6 +107,8 @@ StepKind classify(char32_t code_point) {
       break;
   }
   if (code_point == 0x22EF) return StepKind::ellipsis;  // midline ellipsis, a math symbol
+  // Box-drawing lines, which Chinese and Japanese texts have for long dashes.
+  if (code_point == 0x2500 || code_point == 0x2501) return StepKind::dash;
   return u_hasBinaryProperty(icu(code_point), UCHAR_DEFAULT_IGNORABLE_CODE_POINT)
              ? StepKind::unseen
              : StepKind::symbol;

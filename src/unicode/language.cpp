@@ -520,8 +520,20 @@ Abbreviation Language::abbreviation(std::string_view word) const {
   return found != table.end() && found->first == word ? found->second : Abbreviation::none;
 }
 
+bool Language::begins_abbreviation(std::string_view parts) const {
+  const auto& table = impl_->abbreviations;
+  const auto found =
+      std::lower_bound(table.begin(), table.end(), parts,
+                       [](const auto& entry, std::string_view w) { return entry.first < w; });
+  return found != table.end() && found->first.starts_with(parts);
+}
+
 bool Language::is_ordinal_before(std::string_view next_word) const {
   return unicode::is_ordinal_before(impl_->language, next_word);
+}
+
+bool Language::is_numbered_by_letters(std::string_view noun) const {
+  return unicode::is_numbered_by_letters(impl_->language, noun);
 }
 
 bool Language::is_one_letter_word(std::string_view letter) const {

@@ -4,6 +4,7 @@
 // other step must carry none. All cases of a language go through one run of the tool.
 
 #include <catch2/catch.hpp>
+#include <filesystem>
 #include <map>
 #include <nlohmann/json.hpp>
 #include <sstream>
@@ -129,7 +130,7 @@ TEST_CASE("which step carries which pause") {
       {"quotes", "ar", "(مرتين!)،<clause> ثم"},
       {"quotes", "ja", "（嘘だ。）<sentence>彼女は走った"},
       {"quotes", "ja", "そうだ。<sentence>「次」へ"},
-      {"quotes", "zh", "“好。”<sentence>他说"},
+      {"quotes", "zh", "“好。”<clause>他说"},
       {"quotes", "ar", "«قف.»<sentence> ركضت"},
       // numbers, times, versions, domains, initialisms, abbreviations
       {"numbers", "en", "It is 3.14 fathoms"},
@@ -212,11 +213,30 @@ TEST_CASE("which step carries which pause") {
   });
 }
 
+// One file a language in tests/pacing/languages: each row is a line with its pauses. New rules add
+// their cases there, and beside them what they must not touch.
+TEST_CASE("every language rests where its readers rest") {
+  const std::filesystem::path folder =
+      std::string(ARVIK_SOURCE_DIR) + "/tests/pacing/languages";
+  std::size_t languages = 0;
+  for (const auto& entry : std::filesystem::directory_iterator(folder)) {
+    const std::string language = entry.path().stem().string();
+    std::istringstream file(read_whole(entry.path()));
+    std::vector<std::string> lines;
+    for (std::string line; std::getline(file, line);) lines.push_back(line);
+    std::vector<Row> rows;
+    for (const std::string& line : lines) rows.push_back({"rows", language.c_str(), line.c_str()});
+    check(rows);
+    ++languages;
+  }
+  CHECK(languages >= 30);
+}
+
 TEST_CASE("space pauses stand after runs of blanks, where a pace asks for them") {
   const ScratchFolder folder;
   const std::string pace = folder.write("p.json", R"({"arvik_pace": 1, "space": "50ms"})");
   check({{"space", "en", "the <space>tide  <space>clock,<clause> <space>it"},
-         {"space", "th", "น้ำ <space>นาฬิกา"}},
+         {"space", "th", "น้ำ <clause>นาฬิกา"}},
         {"--pace", pace});
 }
 
