@@ -64,8 +64,8 @@ typedef struct arvik_error {
   uint32_t column;   /* code point in that row, from 1 */
 } arvik_error;
 
-/* Text as markup that shows it as it stands: its brackets doubled. Writes at most capacity bytes into
- * out, with a NUL behind them, and returns how many bytes it needs, without the NUL. */
+/* Text as markup that shows it as it stands: its brackets doubled. Writes at most capacity bytes
+ * into out, with a NUL behind them, and returns how many bytes it needs, without the NUL. */
 ARVIK_C_API size_t arvik_escape(const char* text, size_t bytes, char* out, size_t capacity);
 
 /* --- preparing */

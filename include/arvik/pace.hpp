@@ -62,8 +62,8 @@ struct Pace {
   FitPauses fit_pauses = FitPauses::scale;  ///< for fit, least and most
 
   /// How uneven the intervals are, 0 to 1: moves each onset by at most ±jitter/2 of its interval.
-  /// Steps that follow a pause, an event or another rate come on time, and so does the finish: the mean
-  /// rate and the duration do not change.
+  /// Steps that follow a pause, an event or another rate come on time, and so does the finish: the
+  /// mean rate and the duration do not change.
   double jitter = 0;
   /// The same seed gives the same unevenness of the same text.
   std::uint64_t seed = 0;

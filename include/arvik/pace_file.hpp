@@ -29,8 +29,8 @@ struct NamedPace {
   Pace pace{};
 };
 
-/// Reads all paces of a file, in its order. On failure returns every problem, with its location in the
-/// text: bad_json, bad_value, unknown_key, bad_pace, unknown_pace, pace_loop.
+/// Reads all paces of a file, in its order. On failure returns every problem, with its location in
+/// the text: bad_json, bad_value, unknown_key, bad_pace, unknown_pace, pace_loop.
 [[nodiscard]] ARVIK_API tl::expected<std::vector<NamedPace>, std::vector<Diagnostic>> parse_paces(
     std::string_view json);
 

@@ -71,8 +71,9 @@ struct Event {
 struct Schedule {
   std::vector<Nanoseconds> onsets{};  ///< one a step, never decreasing
   std::vector<StepPause> pauses{};    ///< by step; only of steps that have one
-  std::vector<Event> events{};        ///< by time, then in the order of the text; the last is the only finish
-  Nanoseconds duration{};             ///< when the line finishes; holds take no time
+  std::vector<Event>
+      events{};            ///< by time, then in the order of the text; the last is the only finish
+  Nanoseconds duration{};  ///< when the line finishes; holds take no time
   /// Warnings: fit_too_short.
   std::vector<Diagnostic> diagnostics{};
 };

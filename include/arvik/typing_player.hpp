@@ -52,7 +52,8 @@ class ARVIK_API TypingPlayer {
   /// Silent until begin().
   TypingPlayer() = default;
 
-  /// A line begins. Keeps only the time of the last sound, so that the gap holds between lines, too. `plan` must outlive the player or the next begin().
+  /// A line begins. Keeps only the time of the last sound, so that the gap holds between lines,
+  /// too. `plan` must outlive the player or the next begin().
   void begin(const TypingPlan& plan);
   void begin(TypingPlan&&) = delete;
 

@@ -82,8 +82,8 @@ struct TypingSound {
   std::uint64_t seed = 0;   ///< another seed draws other samples, pitches and gains
 };
 
-/// Planned pitches are multiples of 1/pitch_parts semitone (6 cents, finer than the ear notices in a
-/// short sound), so that a game can compute each sample at each pitch once.
+/// Planned pitches are multiples of 1/pitch_parts semitone (6 cents, finer than the ear notices in
+/// a short sound), so that a game can compute each sample at each pitch once.
 inline constexpr int pitch_parts = 16;
 
 /// Over how many heard steps the pitch moves at a sentence's end.

@@ -51,7 +51,8 @@ struct RateChange {
 /// Reads a percentage, `120%`: 0 to 100000. Fails with a readable message.
 [[nodiscard]] ARVIK_API tl::expected<double, std::string> parse_percent(std::string_view word);
 
-/// Reads a musical interval, `-2st` or `+0.5st` (semitones): -48 to 48. Fails with a readable message.
+/// Reads a musical interval, `-2st` or `+0.5st` (semitones): -48 to 48. Fails with a readable
+/// message.
 [[nodiscard]] ARVIK_API tl::expected<double, std::string> parse_semitones(std::string_view word);
 
 /// Reads a gain, `-6dB` or `+3dB`: -96 to 24. Fails with a readable message.

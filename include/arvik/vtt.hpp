@@ -8,8 +8,8 @@
 #include "arvik/schedule.hpp"
 #include "arvik/steps.hpp"
 
-/// Part of arvik::script. Captions as WebVTT (W3C), which browsers and video players reveal in the same
-/// time.
+/// Part of arvik::script. Captions as WebVTT (W3C), which browsers and video players reveal in the
+/// same time.
 namespace arvik {
 
 /// How a line becomes a cue.

@@ -125,12 +125,12 @@ int32_t arvik_reveal_place(const arvik_reveal* reveal, arvik_line_place* place) 
   if (reveal == nullptr) return 0;
   const RevealPlace found = reveal->reveal.place();
   return put<arvik_line_place>({.size = sizeof *place,
-                           .position_ns = found.position.count(),
-                           .remainder = found.remainder,
-                           .shown = found.shown,
-                           .next_event = found.next_event,
-                           .state = static_cast<int32_t>(found.state)},
-                          place);
+                                .position_ns = found.position.count(),
+                                .remainder = found.remainder,
+                                .shown = found.shown,
+                                .next_event = found.next_event,
+                                .state = static_cast<int32_t>(found.state)},
+                               place);
 }
 
 int32_t arvik_reveal_go_to(arvik_reveal* reveal, const arvik_line_place* place) {

@@ -364,15 +364,16 @@ AbbreviationTable load_abbreviations(std::string_view language) {
     for_each_word(words, [&](std::string_view word) { table.emplace_back(word, grade); });
   };
   if (own != nullptr) {  // first: where both lists have a word, the project's grade counts
-    for (const auto& [words, grade] : {std::pair(own->unless_capital, Abbreviation::unless_capital),
-                                       std::pair(own->before_digit, Abbreviation::before_digit),
-                                       std::pair(own->always, Abbreviation::always)}) {
+    const auto add_list = [&](std::string_view words, Abbreviation grade) {
       add_all(words, grade);
       // At a sentence's begin; but single capitals are initials.
       for_each_word(words, [&](std::string_view word) {
         if (decode(word, 0).size + 1 < word.size()) table.emplace_back(with_capital(word), grade);
       });
-    }
+    };
+    add_list(own->unless_capital, Abbreviation::unless_capital);
+    add_list(own->before_digit, Abbreviation::before_digit);
+    add_list(own->always, Abbreviation::always);
   }
   add_all(latin_titles, Abbreviation::always);
   for_each_suppression(std::string(language), [&](std::string_view word) {

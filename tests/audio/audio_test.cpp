@@ -1,4 +1,5 @@
-// Sound files, pitch and the mixer: mixes are read back, and the starts of sounds found in their samples.
+// Sound files, pitch and the mixer: mixes are read back, and the starts of sounds found in their
+// samples.
 
 #include <sndfile.h>
 

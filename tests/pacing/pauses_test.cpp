@@ -216,8 +216,7 @@ TEST_CASE("which step carries which pause") {
 // One file a language in tests/pacing/languages: each row is a line with its pauses. New rules add
 // their cases there, and beside them what they must not touch.
 TEST_CASE("every language rests where its readers rest") {
-  const std::filesystem::path folder =
-      std::string(ARVIK_SOURCE_DIR) + "/tests/pacing/languages";
+  const std::filesystem::path folder = std::string(ARVIK_SOURCE_DIR) + "/tests/pacing/languages";
   std::size_t languages = 0;
   for (const auto& entry : std::filesystem::directory_iterator(folder)) {
     const std::string language = entry.path().stem().string();

@@ -1,4 +1,5 @@
-// What the player chooses: speeds, instant, reduced motion, and a rate suggested from a reading speed.
+// What the player chooses: speeds, instant, reduced motion, and a rate suggested from a reading
+// speed.
 
 #include <catch2/catch.hpp>
 

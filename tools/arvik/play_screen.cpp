@@ -15,6 +15,7 @@
 #include "signals.hpp"
 #include "sound_input.hpp"
 #include "sound_output.hpp"
+#include "terminal.hpp"
 
 // Last: it defines short macros.
 #include <curses.h>
@@ -32,7 +33,7 @@ constexpr short frame_pair = 2;
 class Curses {
  public:
   Curses() {
-    if (newterm(nullptr, stdout, stdin) == nullptr) {
+    if (!Terminal::is_usable() || newterm(nullptr, stdout, stdin) == nullptr) {
       throw Failure(wrong_usage, "this terminal cannot be played on; try --log");
     }
     cbreak();

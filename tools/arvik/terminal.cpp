@@ -51,10 +51,15 @@ bool Terminal::is_usable() {
   int problem = 0;
   if (setupterm(nullptr, STDOUT_FILENO, &problem) != OK || cur_term == nullptr) return false;
   // The names are macros that look into cur_term.
-  return is_there(parm_right_cursor) && is_there(parm_up_cursor) && is_there(parm_down_cursor);
+  const bool usable =
+      is_there(parm_right_cursor) && is_there(parm_up_cursor) && is_there(parm_down_cursor);
+  del_curterm(cur_term);
+  return usable;
 }
 
 Terminal::Terminal(live::FrameClock& clock) : clock_(clock) {
+  int problem = 0;
+  setupterm(nullptr, STDOUT_FILENO, &problem);
   if (isatty(STDIN_FILENO) != 0) {
     keys_ = STDIN_FILENO;
   } else {  // the text came through a pipe; the keyboard is still there
