@@ -146,8 +146,9 @@ class PauseFinder {
     constexpr std::uint32_t longest = 60;
     const char32_t opening = code_point(open);
     const char32_t closing = opening == U'(' ? U')' : opening == 0xFF08 ? 0xFF09 : opening;
-    if ((opening == closing && opening != U'*') || !begins_row(open)) return;
-    if (kind(open + 1) != StepKind::letter) return;
+    if (opening == closing && opening != U'*') return;
+    // The letter is looked for first: brackets in a row are walked back over only once.
+    if (kind(open + 1) != StepKind::letter || !begins_row(open)) return;
     const std::uint32_t end = std::min(steps_.size(), open + longest);
     for (std::uint32_t i = open + 1; i < end && kind(i) != StepKind::row_end; ++i) {
       if (code_point(i) != closing) continue;

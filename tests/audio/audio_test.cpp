@@ -5,7 +5,7 @@
 
 #include <catch2/catch.hpp>
 #include <cmath>
-#include <thread>
+#include <limits>
 
 #include "arvik/mixer.hpp"
 #include "arvik/typesetter.hpp"
@@ -381,7 +381,7 @@ TEST_CASE("the same seed gives the same file, byte for byte, and another one ano
   };
   for (const WavFormat format : {WavFormat::int16, WavFormat::float32}) {
     const std::string first = write("first.wav", 1, format);
-    std::this_thread::sleep_for(1100ms);  // no time of writing in it
+    CHECK(first.find("PEAK") == std::string::npos);  // a chunk that holds the time of writing
     CHECK(first == write("second.wav", 1, format));
     CHECK(first != write("other.wav", 2, format));
   }
@@ -640,4 +640,21 @@ TEST_CASE("arvik mix: wrong input is told") {
       "semitones");
   has(with_file(R"({"arvik_sounds": 1, "sounds": {"a": {"samples": ["x"], "chose": "cycle"}}})"),
       "did you mean \"choose\"?");
+}
+
+TEST_CASE("frames become times and times frames, to the nanosecond") {
+  CHECK(time_of_frames(91'200, 48'000) == 1900ms);
+  CHECK(time_of_frames(24'000, 48'000) == 500ms);
+  CHECK(time_of_frames(1, 44'100) == 22'676ns);
+  CHECK(time_of_frames(0, 8000) == 0ns);
+  CHECK(time_of_frames(std::numeric_limits<std::int64_t>::max(), 1) == max_duration);
+  CHECK(frame_at(1900ms, 48'000) == 91'200);
+  for (const int rate : {8000, 11'025, 44'100, 48'000, 192'000}) {
+    for (std::int64_t frames = 0; frames < 1'000'000; frames += 7919) {
+      CHECK(frame_at(time_of_frames(frames, rate), rate) == frames);
+    }
+  }
+  AudioClip clip{.rate = 48'000, .channels = 2};
+  clip.samples.resize(2 * 91'200);
+  CHECK(clip.length() == 1900ms);
 }

@@ -56,6 +56,19 @@ std::vector<SoundEvent> play(const Voiced& voiced, Nanoseconds frame, std::int32
   return sounds;
 }
 
+// The whole line in one tick, under a voice that ends at a time.
+std::vector<SoundEvent> play_under_voice(const Voiced& voiced, Nanoseconds voice_end) {
+  TypingPlayer player;
+  player.begin(voiced.plan);
+  player.set_voice_end(voice_end);
+  Reveal reveal = voiced.line.reveal();
+  const Reveal before = reveal;
+  std::vector<SoundEvent> sounds;
+  const Progress progress = reveal.tick(1s);
+  player.follow(before, reveal, progress, 0ms, sounds);
+  return sounds;
+}
+
 // "typing:b@0 cut@300", times in milliseconds.
 std::string told(const std::vector<SoundEvent>& sounds) {
   std::string result;
@@ -311,15 +324,8 @@ TEST_CASE("channels take turns, as many as may sound at once, and sounds stand a
 TEST_CASE("a loop under a voice that silences it comes up when the voice ends") {
   const TypingSound motor{
       .name = "motor", .samples = {"hum"}, .gain = {-6, -6}, .loop = true, .under_voice = silence};
-  const Voiced voiced = prepare("abcd", {motor});
-  TypingPlayer player;
-  player.begin(voiced.plan);
-  player.set_voice_end(150ms);
-  Reveal reveal = voiced.line.reveal();
-  const Reveal before = reveal;
-  std::vector<SoundEvent> sounds;
-  const Progress progress = reveal.tick(1s);
-  player.follow(before, reveal, progress, 0ms, sounds);
+  const Voiced voiced = prepare("abcd", {motor});  // which the names of the sounds point into
+  const std::vector<SoundEvent> sounds = play_under_voice(voiced, 150ms);
   REQUIRE(told(sounds) == "loop_begin:hum@0 loop_gain@150 loop_end@300");
   CHECK(sounds[0].gain == static_cast<float>(silence));
   CHECK(sounds[1].gain == -6);
@@ -330,16 +336,8 @@ TEST_CASE("a voice lowers typing sounds or silences them") {
   sound.under_voice = -12;
   const auto gains = [](const TypingSound& typing) {
     const Voiced voiced = prepare("abcd", {typing});
-    TypingPlayer player;
-    player.begin(voiced.plan);
-    player.set_voice_end(150ms);
-    Reveal reveal = voiced.line.reveal();
-    const Reveal before = reveal;
-    std::vector<SoundEvent> sounds;
-    const Progress progress = reveal.tick(1s);
-    player.follow(before, reveal, progress, 0ms, sounds);
     std::vector<float> result;
-    for (const SoundEvent& event : sounds) result.push_back(event.gain);
+    for (const SoundEvent& event : play_under_voice(voiced, 150ms)) result.push_back(event.gain);
     return result;
   };
   CHECK(gains(sound) == std::vector<float>{-12, -12, 0, 0});

@@ -1,6 +1,7 @@
 // `arvik frames`: pictures, their names and places.
 
 #include <catch2/catch.hpp>
+#include <filesystem>
 
 #include "support/tool.hpp"
 
@@ -59,4 +60,31 @@ TEST_CASE("frames writes pictures and says where") {
   CHECK(family.status == 2);
   CHECK(
       family.err.starts_with("arvik: there is no font family \"No Such Family\"; the nearest is"));
+}
+
+TEST_CASE("one picture goes into a file that is named, several into a folder") {
+  const ScratchFolder folder;
+  const auto in = [&](const char* name) { return (folder.path() / name).string(); };
+  const Outcome one = arvik_tool({"frames", "Mind.", "-o", in("end.png")});
+  CHECK(one.out == in("end.png") + "\n");
+  CHECK(read_whole(in("end.png")).substr(1, 3) == "PNG");
+  CHECK(arvik_tool({"frames", "Mind.", "--strip", "-o", in("strip.png")}).status == 0);
+  const Outcome several =
+      arvik_tool({"frames", "Mind.", "--at", "0s", "--at", "1s", "-o", in("two.png")});
+  CHECK(several.status == 2);
+  CHECK(contains(several.err, "is one file, but there are 2 pictures"));
+  CHECK_FALSE(std::filesystem::exists(in("two.png")));
+  // Moments less than a millisecond apart have names of their own.
+  const Outcome close =
+      arvik_tool({"frames", "Mind.", "--at", "1ms", "--at", "1.5ms", "-o", in("f")});
+  CHECK(contains(close.out, "frame-000001ms.png"));
+  CHECK(contains(close.out, "frame-000001.500ms.png"));
+}
+
+TEST_CASE("a command that fails leaves no folder behind") {
+  const ScratchFolder folder;
+  const std::string out = (folder.path() / "new").string();
+  CHECK(arvik_tool({"frames", "x", "--width", "40", "--padding", "300", "-o", out}).status != 0);
+  CHECK(arvik_tool({"frames", "x", "--every", "0s", "-o", out}).status == 2);
+  CHECK_FALSE(std::filesystem::exists(out));
 }

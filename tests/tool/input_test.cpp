@@ -98,3 +98,23 @@ TEST_CASE("named styles and values reach every command") {
   CHECK(contains(arvik_tool({"layout", "--styles", wrong, "x"}).err,
                  "a style is a list of tags, like [\"i\", \"color teal\"]"));
 }
+
+TEST_CASE("a byte order mark is no part of the text") {
+  const ScratchFolder folder;
+  const std::string line = folder.write("line.txt", "\xEF\xBB\xBFMind.\n");
+  CHECK(arvik_tool({"layout", "-f", line}).out == arvik_tool({"layout", "Mind."}).out);
+  CHECK(arvik_tool({"layout"}, "\xEF\xBB\xBFMind.\n").out == arvik_tool({"layout", "Mind."}).out);
+}
+
+TEST_CASE("a pace may come from a script") {
+  const ScratchFolder folder;
+  const std::string script = folder.write(
+      "scene.json",
+      R"({"arvik_script": 1, "paces": {"slow": {"rate": "1cps"}}, "conversations": {}})");
+  const Outcome slow = arvik_tool({"schedule", "ab", "--pace", script + "#slow"});
+  CHECK(slow.status == 0);
+  CHECK(contains(slow.out, "1.000 s"));
+  const Outcome none = arvik_tool({"schedule", "ab", "--pace", script + "#fast"});
+  CHECK(none.status == 2);
+  CHECK(contains(none.err, "no pace is named"));
+}

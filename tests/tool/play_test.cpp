@@ -82,3 +82,11 @@ TEST_CASE("play tells what is wrong with a script, a name or a time") {
   CHECK(message({"play", "/nowhere.json"}) ==
         "arvik: cannot read /nowhere.json: No such file or directory");
 }
+
+TEST_CASE("a button that is let go of before it is pressed is refused") {
+  const std::string demo = std::string(ARVIK_SOURCE_DIR) + "/demo/tide_clock.script.json";
+  const Outcome outcome =
+      arvik_tool({"play", demo, "--log", "--value", "keeper=P", "--hold-button", "5s..1s"});
+  CHECK(outcome.status == 2);
+  CHECK(contains(outcome.err, "ends before it begins"));
+}

@@ -95,3 +95,16 @@ TEST_CASE("timed text of one line and of many") {
         "name=\"line-begin\"/><break time=\"1500ms\"/>One.<break time=\"500ms\"/> <prosody "
         "rate=\"200%\">Two &amp; <mark name=\"hold\"/></prosody></speak>\n");
 }
+
+TEST_CASE("a bad byte inside a tag costs neither its row nor those behind it") {
+  const Outcome outcome =
+      arvik_tool({"schedule", "--batch"}, "one\n[mark a\xff]two\n[sound \xC3]three\nfour\n");
+  CHECK(outcome.status == 1);
+  CHECK(contains(outcome.err, "invalid-utf8"));
+  std::istringstream rows(outcome.out);
+  std::vector<std::string> texts;
+  for (std::string row; std::getline(rows, row);) {
+    texts.push_back(json::parse(row)["text"].get<std::string>());
+  }
+  CHECK(texts == std::vector<std::string>{"one", "two", "three", "four"});
+}

@@ -245,3 +245,23 @@ TEST_CASE("languages that cannot be served are refused") {
   CHECK(Language::open("tlh").has_value());  // well-formed, unknown to ICU: root rules
   CHECK(Language::open("pt-BR")->tag() == "pt-BR");
 }
+
+TEST_CASE("what a language does does not depend on how many others were used before") {
+  const std::string text = "ภาษาไทยไม่มีช่องว่าง";
+  const auto breaks_in_thai = [&](Language& language) {
+    Language& thai = language.other("th");
+    CHECK(thai.tag() == "th");
+    const Steps steps = thai.segment(text);
+    std::vector<RowBreak> breaks;
+    thai.row_breaks(text, steps, breaks);
+    return breaks;
+  };
+  Language fresh = Language::open("en").value();
+  Language used = Language::open("en").value();
+  for (int i = 0; i < 40; ++i) {
+    const std::string tag =
+        std::string("en-x-") + static_cast<char>('a' + i % 26) + std::to_string(i);
+    CHECK(used.other(tag).tag() == tag);
+  }
+  CHECK(breaks_in_thai(used) == breaks_in_thai(fresh));
+}
