@@ -105,10 +105,10 @@ void frame_query(benchmark::State& state) {
                    Box{.width = 500})
           .value();
   const FrameOptions options{.entrance = Entrance::fade};
+  const std::vector<Appearance> shown = appearances(line.schedule, line.steps.size());
   Frame frame;
   for (auto _ : state) {
-    make_frame(line.layout, line.schedule, line.steps.size(), line.schedule.duration, options,
-               frame);
+    make_frame(line.layout, shown, line.schedule.duration, options, frame);
     benchmark::DoNotOptimize(frame.glyphs.data());
   }
   state.SetItemsProcessed(state.iterations() * static_cast<std::int64_t>(frame.glyphs.size()));

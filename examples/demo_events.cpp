@@ -6,7 +6,7 @@
 
 #include <arvik/arvik.hpp>
 #include <arvik/read_file.hpp>
-#include <arvik/script_file.hpp>
+#include <arvik/script_player.hpp>
 #include <cinttypes>
 #include <cstdio>
 
@@ -20,20 +20,20 @@ int main(int argc, char** argv) {
     std::fprintf(stderr, "%s\n", file.error().message.c_str());
     return 1;
   }
-  const auto script = arvik::parse_script(*file);
+  auto script = arvik::parse_script(*file);
   if (!script) {
     std::fprintf(stderr, "%s\n", script.error()[0].message.c_str());
     return 1;
   }
-  arvik::Typesetter typesetter(arvik::Language::open(script->locale).value());
-  typesetter.vocabulary().styles = script->styles;
-  typesetter.vocabulary().value = [](std::string_view name) {
+  const arvik::GridFont grid;
+  arvik::ScriptPlayerOptions options{.settings = {.play_by_itself = true}};
+  options.values.value = [](std::string_view name) {
     return name == "keeper" ? std::optional<std::string>("Pell") : std::nullopt;
   };
-  const arvik::GridFont grid;
-  arvik::Conversation talk(typesetter, grid, script->box,
-                           {.play_by_itself = true, .sounds = script->sounds});
-  if (!talk.start(script->conversations[0].lines)) return 1;
+  auto player = arvik::ScriptPlayer::open(std::make_shared<const arvik::Script>(std::move(*script)),
+                                          grid, std::move(options));
+  if (!player || !player->start()) return 1;
+  arvik::Conversation& talk = player->conversation();
   while (talk.state() != arvik::ConversationState::closed) {
     for (const arvik::ConversationEvent& event : talk.tick(arvik::Nanoseconds(16'666'667))) {
       const bool of_line = event.event != nullptr;

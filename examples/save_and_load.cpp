@@ -12,9 +12,9 @@ namespace {
 
 void show(const char* when, const arvik::Conversation& talk) {
   const arvik::ConversationView view = talk.view();
-  const std::string& text = view.text->marked.text;
+  const std::string& text = view.block->marked.text;
   std::printf("%s: line %u, \"%s\"\n", when, talk.line(),
-              text.substr(0, view.text->steps.extents[view.shown].bytes).c_str());
+              text.substr(0, view.block->steps.extents[view.shown].bytes).c_str());
 }
 
 }  // namespace

@@ -47,7 +47,7 @@ std::string fuzz_conversation(Bytes bytes) {
       if (event.kind == ConversationEventKind::closed) ++closed;
     }
     const ConversationView view = talk.view();
-    if (view.text != nullptr && view.shown > view.text->steps.size()) {
+    if (view.block != nullptr && view.shown > view.block->steps.size()) {
       return "more is shown than there is";
     }
     return {};
@@ -71,7 +71,7 @@ std::string fuzz_conversation(Bytes bytes) {
         if (!again || *again != place) return "a place changes on its way";
         talk.stop();
         if (!talk.start_at(lines, place)) return "a place of its own was refused";
-        last = place.clock;
+        last = place.times.clock;
         closed = talk.state() == ConversationState::closed ? 1 : 0;
         break;
       }

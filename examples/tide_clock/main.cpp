@@ -13,7 +13,7 @@
 #include <arvik/arvik.hpp>
 #include <arvik/font_set.hpp>
 #include <arvik/read_file.hpp>
-#include <arvik/script_file.hpp>
+#include <arvik/script_player.hpp>
 #include <chrono>
 #include <cstdio>
 #include <map>
@@ -85,7 +85,7 @@ arvik::FontSet load_fonts(const std::string& folder, float size) {
   return *fonts;
 }
 
-arvik::Script load_script(const std::string& path) {
+std::shared_ptr<const arvik::Script> load_script(const std::string& path) {
   const auto text = arvik::read_file(path);
   if (!text) throw std::runtime_error(text.error().message);
   auto script = arvik::parse_script(*text);
@@ -93,7 +93,7 @@ arvik::Script load_script(const std::string& path) {
     const arvik::Diagnostic& first = script.error()[0];
     throw std::runtime_error(path + ":" + std::to_string(first.row) + ": " + first.message);
   }
-  return std::move(*script);
+  return std::make_shared<const arvik::Script>(std::move(*script));
 }
 
 // What Arvik takes of a frame.
@@ -116,13 +116,23 @@ struct Cost {
   [[nodiscard]] double percent() const { return mean_us() / 16'666.7 * 100; }
 };
 
+arvik::ScriptPlayer open_player(std::shared_ptr<const arvik::Script> script,
+                                const arvik::Font& font, arvik::ScriptPlayerOptions options) {
+  auto player = arvik::ScriptPlayer::open(std::move(script), font, std::move(options));
+  if (!player) throw std::runtime_error(player.error().message);
+  return std::move(*player);
+}
+
 // Two bubbles at once, each as large as its text, over whoever speaks.
 struct Bubble {
-  arvik::PreparedLine line;
-  arvik::Reveal reveal;
+  const char* target;
+  const char* markup;
   arvik::Point2 head;
-  Nanoseconds shown_for{};
+  double rate;
 };
+constexpr std::array<Bubble, 2> bubbles{
+    {{"bubble-odrun", "Who walks on my pier at [b: this] hour?", Art::odrun_head, 24},
+     {"bubble-pell", "Only me, Odrun. And the tide… I think.", Art::pell_head, 34}}};
 
 class Game {
  public:
@@ -130,20 +140,19 @@ class Game {
       : renderer_(renderer),
         art_(renderer),
         script_(load_script(script_path)),
-        sound_(script_, script_path, clock_.is_driven()),
+        sound_(*script_, script_path, clock_.is_driven()),
         text_font_(load_fonts(fonts, text_size)),
         label_font_(load_fonts(fonts, label_size)),
         text_glyphs_(renderer, text_font_),
         label_glyphs_(renderer, label_font_),
-        typesetter_(arvik::Language::open(script_.locale).value()),
-        talk_(typesetter_, text_font_, text_box(), settings()) {
-    typesetter_.vocabulary() = {.styles = script_.styles, .value = [](std::string_view name) {
-                                  return name == "keeper" ? std::optional<std::string>("Pell")
-                                                          : std::nullopt;
-                                }};
+        player_(open_player(script_, text_font_,
+                            {.box = text_box(), .settings = settings(), .values = values()})),
+        typesetter_(player_.typesetter()),
+        talk_(player_.conversation()),
+        stage_(typesetter_, label_font_) {
     set_volume(volume_);
-    add_bubble("Who walks on my pier at [b: this] hour?", Art::odrun_head, 24);
-    add_bubble("Only me, Odrun. And the tide… I think.", Art::pell_head, 34);
+    for (const Bubble& bubble : bubbles) start_bubble(bubble);
+    stage_.set_focus(stage_.targets());
   }
 
   int run() {
@@ -178,21 +187,28 @@ class Game {
     return {.opening = 280ms,
             .closing = 220ms,
             .hurry_after = 450ms,
-            .voice_length = [this](std::string_view clip) { return sound_.length_of(clip); },
-            .sounds = script_.sounds};
+            .voice_length = [this](std::string_view clip) { return sound_.length_of(clip); }};
   }
 
-  void add_bubble(const char* markup, arvik::Point2 head, double rate) {
+  static arvik::Vocabulary values() {
+    return {.value = [](std::string_view name) {
+      return name == "keeper" ? std::optional<std::string>("Pell") : std::nullopt;
+    }};
+  }
+
+  void start_bubble(const Bubble& bubble) {
     const float padding = Art::frame_border;
-    const arvik::Box box{.width = 330,
-                         .fit_to_text = true,
-                         .padding = {padding, padding - 8, padding, padding - 8},
-                         .balanced = true};
-    auto line = typesetter_.prepare(markup, {.rate = rate}, label_font_, box);
-    if (!line) throw std::runtime_error(line.error().message);
-    bubbles_.push_back(
-        std::make_unique<Bubble>(Bubble{.line = std::move(*line), .reveal = {}, .head = head}));
-    bubbles_.back()->reveal = bubbles_.back()->line.reveal();
+    std::vector<arvik::DialogueLine> lines(1);
+    lines[0].text = bubble.markup;
+    lines[0].pace.rate = bubble.rate;
+    const auto started = stage_.start(
+        {.target = bubble.target,
+         .lines = std::make_shared<const std::vector<arvik::DialogueLine>>(std::move(lines)),
+         .box = {.width = 330,
+                 .fit_to_text = true,
+                 .padding = {padding, padding - 8, padding, padding - 8},
+                 .balanced = true}});
+    if (!started) throw std::runtime_error(started.error().message);
   }
 
   // --- input
@@ -271,7 +287,6 @@ class Game {
   // what a held button does, is its own business.
   void advance(int source) {
     if (reading_back_ || menu_open_) return;
-    if (!bubbles_.empty()) return pop_bubbles();
     held_.insert(source);
     tapped_ = true;
   }
@@ -281,21 +296,29 @@ class Game {
     menu_item_ = 0;
     if (open) {
       talk_.pause();
+      stage_.pause();
       sound_.stop();
     } else {
       talk_.resume();
+      stage_.resume();
     }
   }
 
+  [[nodiscard]] const std::vector<arvik::PlayerSpeed>& speeds() const {
+    return stage_.player().speeds;
+  }
+  [[nodiscard]] std::size_t speed() const { return stage_.player().speed; }
+
   void set_speed(std::size_t speed) {
-    player_.speed = speed;
-    if (const auto set = talk_.set_player(player_); !set) {
-      throw std::runtime_error(set.error().message);
+    arvik::PlayerSettings choices = stage_.player();
+    choices.speed = speed;
+    for (const auto& set : {talk_.set_player(choices), stage_.set_player(choices)}) {
+      if (!set) throw std::runtime_error(set.error().message);
     }
   }
 
   void menu_key(SDL_Keycode key) {
-    const std::size_t last = player_.speeds.size() - 1;
+    const std::size_t last = speeds().size() - 1;
     switch (key) {
       case SDLK_ESCAPE:
         return open_menu(false);
@@ -306,11 +329,11 @@ class Game {
         menu_item_ = (menu_item_ + 1) % menu_size;
         return;
       case SDLK_LEFT:
-        if (menu_item_ == 1 && player_.speed > 0) set_speed(player_.speed - 1);
+        if (menu_item_ == 1 && speed() > 0) set_speed(speed() - 1);
         if (menu_item_ == 2 && volume_ > 0) set_volume(volume_ - 1);
         return;
       case SDLK_RIGHT:
-        if (menu_item_ == 1) set_speed(std::min(player_.speed + 1, last));
+        if (menu_item_ == 1) set_speed(std::min(speed() + 1, last));
         if (menu_item_ == 2) set_volume(std::min(volume_ + 1, volumes.size() - 1));
         return;
       case SDLK_RETURN:
@@ -323,7 +346,7 @@ class Game {
 
   void choose() {
     if (menu_item_ == 0) open_menu(false);
-    if (menu_item_ == 1) set_speed((player_.speed + 1) % player_.speeds.size());
+    if (menu_item_ == 1) set_speed((speed() + 1) % speeds().size());
     if (menu_item_ == 2) set_volume((volume_ + 1) % volumes.size());
     if (menu_item_ == 3) open_history();
     if (menu_item_ == 4) running_ = false;
@@ -336,10 +359,10 @@ class Game {
 
   void open_history() {
     std::string all;
-    const auto& entries = talk_.history();
+    const std::vector<arvik::HistoryEntry> entries = talk_.history();
     const std::size_t count = std::min<std::size_t>(entries.size(), 9);
     for (std::size_t i = entries.size() - count; i < entries.size(); ++i) {
-      const arvik::Speaker* speaker = script_.find_speaker(entries[i].speaker);
+      const arvik::Speaker* speaker = script_->find_speaker(entries[i].speaker);
       if (speaker != nullptr) all += "[color #e0a458: " + arvik::escape(speaker->name) + "]  ";
       all += arvik::escape(entries[i].text) + "[br]";
     }
@@ -351,7 +374,7 @@ class Game {
   // --- time
 
   void update(Nanoseconds time) {
-    if (!bubbles_.empty()) return update_bubbles(time);
+    if (!stage_.targets().empty()) return stage_.tick(time, {.advance = is_pressed()});
     if (talk_.state() == arvik::ConversationState::closed) {
       if (!start_next()) {
         ending_ += time;
@@ -362,9 +385,7 @@ class Game {
     }
     const Nanoseconds begin = talk_.clock();
     const std::uint32_t line = talk_.line();
-    // A tap may begin and end between two frames; it counts for one.
-    const bool advance = std::exchange(tapped_, false) || held_.contains(SDLK_SPACE) ||
-                         held_.contains(SDLK_RETURN) || held_.contains(-1) || held_.contains(-2);
+    const bool advance = is_pressed();
     const bool was_in_line = is_in_line();
 
     // All that Arvik does in a frame: the tick, and what to draw.
@@ -372,8 +393,8 @@ class Game {
     const auto from = Clock::now();
     const auto events = talk_.tick(time, {.advance = advance, .skip = held_.contains(SDLK_s)});
     const arvik::ConversationView view = talk_.view();
-    if (view.text != nullptr) {
-      make_frame(view.text->layout, view.text->schedule, view.shown, view.now,
+    if (view.block != nullptr) {
+      make_frame(view.block->layout, view.steps, view.now,
                  {.entrance = arvik::Entrance::wipe, .entrance_time = 110ms}, frame_);
     }
     const Nanoseconds spent = Clock::now() - from;
@@ -389,6 +410,12 @@ class Game {
     flicker_ = std::max(flicker_ - time, Nanoseconds::zero());
   }
 
+  // A tap may begin and end between two frames; it counts for one.
+  bool is_pressed() {
+    return std::exchange(tapped_, false) || held_.contains(SDLK_SPACE) ||
+           held_.contains(SDLK_RETURN) || held_.contains(-1) || held_.contains(-2);
+  }
+
   [[nodiscard]] bool is_in_line() const {
     const arvik::ConversationState state = talk_.state();
     return state == arvik::ConversationState::revealing ||
@@ -398,29 +425,10 @@ class Game {
   bool start_next() {
     static constexpr std::array<const char*, 2> order{"the_stop", "harbour"};
     if (next_ >= order.size()) return false;
-    const arvik::ScriptConversation* found = script_.find_conversation(order[next_++]);
-    if (found == nullptr) return start_next();
-    if (const auto started = talk_.start(found->lines); !started) {
+    if (const auto started = player_.start(order[next_++]); !started) {
       throw std::runtime_error(started.error().message);
     }
     return true;
-  }
-
-  void update_bubbles(Nanoseconds time) {
-    for (const auto& bubble : bubbles_) {
-      bubble->reveal.tick(time);
-      const bool done = bubble->reveal.state() == arvik::RevealState::finished;
-      if (done) bubble->shown_for += time;
-    }
-  }
-
-  void pop_bubbles() {
-    bool revealing = false;
-    for (const auto& bubble : bubbles_) {
-      revealing = revealing || bubble->reveal.state() != arvik::RevealState::finished;
-      bubble->reveal.skip();
-    }
-    if (!revealing) bubbles_.clear();
   }
 
   // --- drawing
@@ -438,15 +446,18 @@ class Game {
 
   void draw_bubbles() {
     const arvik::Rect screen{8, 8, Art::screen_width - 16, Art::screen_height - 16};
-    for (const auto& bubble : bubbles_) {
-      const arvik::Layout& layout = bubble->line.layout;
+    for (const Bubble& bubble : bubbles) {
+      const arvik::Conversation* talk = stage_.find(bubble.target);
+      if (talk == nullptr) continue;
+      const arvik::ConversationView view = talk->view();
+      if (view.block == nullptr) continue;
+      const arvik::Layout& layout = view.block->layout;
       const arvik::Rect place =
-          place_over(bubble->head, layout.box_width, layout.box_height, screen, 30);
+          place_over(bubble.head, layout.box_width, layout.box_height, screen, 30);
       art_.draw_frame(place, true);
-      const bool above = place.y < bubble->head.y;
-      art_.draw_tip({bubble->head.x, above ? place.y + place.height - 4 : place.y + 4}, above);
-      make_frame(layout, bubble->line.schedule, bubble->reveal.shown_steps(),
-                 bubble->reveal.position() + bubble->shown_for,
+      const bool above = place.y < bubble.head.y;
+      art_.draw_tip({bubble.head.x, above ? place.y + place.height - 4 : place.y + 4}, above);
+      make_frame(layout, view.steps, view.now,
                  {.entrance = arvik::Entrance::fade, .entrance_time = 120ms}, bubble_frame_);
       label_glyphs_.draw(layout, bubble_frame_, place.x, place.y, dark);
     }
@@ -459,17 +470,17 @@ class Game {
     place.height *= view.openness;  // it unrolls from its middle
     place.y += (box_place.height - place.height) / 2;
     art_.draw_frame(place, false);
-    if (view.openness < 1 || view.text == nullptr) return;
+    if (view.openness < 1 || view.block == nullptr) return;
     const float inner = Art::frame_border;
     float left = place.x + inner + 4;
     const std::string speaker_id(view.speaker);
-    if (const arvik::Speaker* speaker = script_.find_speaker(speaker_id)) {
+    if (const arvik::Speaker* speaker = script_->find_speaker(speaker_id)) {
       art_.draw_portrait(speaker_id, std::string(view.portrait), left, place.y + inner,
                          portrait_size);
       draw_name(*speaker, place);
     }
     left += portrait_size + inner;
-    text_glyphs_.draw(view.text->layout, frame_, left, place.y + inner + 8, light);
+    text_glyphs_.draw(view.block->layout, frame_, left, place.y + inner + 8, light);
     if (view.indicator) {
       art_.draw_indicator(place.x + place.width - 62, place.y + place.height - 44, view.phase);
     }
@@ -488,7 +499,7 @@ class Game {
     const arvik::Rect place{440, 200, 400, 340};
     art_.draw_frame(place, false);
     const std::array<std::string, menu_size> items{
-        "Go on", "Text speed:  < " + player_.speeds[player_.speed].name + " >",
+        "Go on", "Text speed:  < " + speeds()[speed()].name + " >",
         std::string("Sound:  < ") + volumes[volume_].name + " >", "What was said", "Leave"};
     for (std::size_t i = 0; i < items.size(); ++i) {
       draw_label(items[i], 640, place.y + 50 + 56 * static_cast<float>(i),
@@ -529,8 +540,8 @@ class Game {
   }
 
   void draw_prepared(const arvik::PreparedLine& line, float x, float y, SDL_Color color) {
-    make_frame(line.layout, line.schedule, line.steps.size(), arvik::max_duration, {},
-               label_frame_);
+    label_steps_.resize(line.steps.size(), {.at = arvik::long_ago});
+    make_frame(line.layout, label_steps_, {}, {}, label_frame_);
     label_glyphs_.draw(line.layout, label_frame_, x, y, color);
   }
 
@@ -543,21 +554,22 @@ class Game {
   SDL_Renderer* renderer_;
   arvik::live::FrameClock clock_;  // tests may drive it
   Art art_;
-  arvik::Script script_;
+  std::shared_ptr<const arvik::Script> script_;
   Sound sound_;
   arvik::FontSet text_font_;
   arvik::FontSet label_font_;
   GlyphRenderer text_glyphs_;
   GlyphRenderer label_glyphs_;
-  arvik::Typesetter typesetter_;
-  arvik::PlayerSettings player_;
-  arvik::Conversation talk_;
-  std::vector<std::unique_ptr<Bubble>> bubbles_;
+  arvik::ScriptPlayer player_;
+  arvik::Typesetter& typesetter_;  // the player's
+  arvik::Conversation& talk_;      // the player's
+  arvik::Stage stage_;             // the bubbles
   std::map<std::string, arvik::PreparedLine> labels_;
   arvik::PreparedLine history_;
   arvik::Frame frame_;
   arvik::Frame bubble_frame_;
   arvik::Frame label_frame_;
+  std::vector<arvik::Appearance> label_steps_;
   std::set<int> held_;  // keys; -1 the mouse, -2 a game pad
   std::size_t next_ = 0;
   std::size_t lines_ = 0;

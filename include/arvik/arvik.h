@@ -392,6 +392,7 @@ enum {
   ARVIK_TALK_REVEALING,
   ARVIK_TALK_HOLDING,
   ARVIK_TALK_WAITING,
+  ARVIK_TALK_CHOOSING,
   ARVIK_TALK_CLOSING
 };
 typedef struct arvik_talk_view {
@@ -432,7 +433,7 @@ ARVIK_C_API const char* arvik_talk_portrait(const arvik_talk* talk, const char* 
                                             const char* portrait);
 
 /* The lines that were begun, in order, for reading back; lives until the next tick or start. */
-ARVIK_C_API uint32_t arvik_talk_history(const arvik_talk* talk);
+ARVIK_C_API uint32_t arvik_talk_history(arvik_talk* talk);
 ARVIK_C_API int32_t arvik_talk_history_entry(const arvik_talk* talk, uint32_t index,
                                              const char** speaker, const char** text);
 

@@ -42,11 +42,15 @@
 /// results are plain values that any number of threads may read; each Reveal belongs to one thread.
 ///
 /// Lifetimes. Results own what they hold. Only Reveal, Progress::events and EdgeWalker point into
-/// other objects; handing them a temporary does not compile.
+/// other objects; handing them a temporary does not compile. What a conversation shows is a Block,
+/// which lives for as long as anybody holds it.
 
+#include "arvik/block.hpp"
 #include "arvik/box.hpp"
 #include "arvik/conversation.hpp"
 #include "arvik/diagnostic.hpp"
+#include "arvik/dialogue_line.hpp"
+#include "arvik/entrances.hpp"
 #include "arvik/font.hpp"
 #include "arvik/frame.hpp"
 #include "arvik/language.hpp"
@@ -54,9 +58,11 @@
 #include "arvik/layout.hpp"
 #include "arvik/markup.hpp"
 #include "arvik/pace.hpp"
+#include "arvik/place.hpp"
 #include "arvik/player_settings.hpp"
 #include "arvik/reveal.hpp"
 #include "arvik/schedule.hpp"
+#include "arvik/stage.hpp"
 #include "arvik/steps.hpp"
 #include "arvik/typesetter.hpp"
 #include "arvik/typing_player.hpp"

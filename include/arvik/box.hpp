@@ -25,6 +25,7 @@ enum class Overflow : std::uint8_t {
 
 struct Padding {
   float left = 0, top = 0, right = 0, bottom = 0;
+  friend bool operator==(const Padding&, const Padding&) = default;
 };
 
 enum class Side : std::uint8_t { left, right };
@@ -59,6 +60,8 @@ struct Box {
   float picture_gap = 0;  ///< between picture and text, if there is a picture
   Side picture_side = Side::left;
   float name_height = 0;
+
+  friend bool operator==(const Box&, const Box&) = default;
 };
 
 struct Point2 {

@@ -10,10 +10,13 @@
 #include <tl/expected.hpp>
 #include <vector>
 
+#include "arvik/block.hpp"
 #include "arvik/box.hpp"
+#include "arvik/dialogue_line.hpp"
+#include "arvik/entrances.hpp"
 #include "arvik/export.hpp"
 #include "arvik/font.hpp"
-#include "arvik/pace.hpp"
+#include "arvik/place.hpp"
 #include "arvik/player_settings.hpp"
 #include "arvik/reveal.hpp"
 #include "arvik/typesetter.hpp"
@@ -21,29 +24,6 @@
 #include "arvik/typing_sound.hpp"
 
 namespace arvik {
-
-/// A line that goes on by itself, at the earliest so long after its last character.
-struct AutoAdvance {
-  Nanoseconds after{};   ///< 0 to one hour
-  bool reading = false;  ///< and not before it can have been read, from its begin or last hold on
-};
-
-/// One line of a conversation.
-struct DialogueLine {
-  std::string id{};
-  std::string speaker{};
-  /// At its begin. Nothing is taken over from the line before: a line without a portrait has none
-  /// until `[portrait NAME]` names one.
-  std::string portrait{};
-  std::string text{};  ///< markup
-  Pace pace{};
-  std::string typing{};   ///< typing sound, one of ConversationSettings::sounds
-  std::string voice{};    ///< voice clip
-  bool skippable = true;  ///< whether the advance button may show the rest at once
-  std::optional<AutoAdvance> automatic{};
-  bool append = false;   ///< goes on behind the text that stands, in the same box
-  bool instant = false;  ///< all of it at once
-};
 
 /// The raw state of the player's buttons during a tick.
 struct Buttons {
@@ -63,7 +43,7 @@ struct ConversationSettings {
   double reading_rate = 15;                       ///< characters a second, for AutoAdvance::reading
   Nanoseconds least_reading = std::chrono::milliseconds(1200);
   Nanoseconds indicator_period = std::chrono::milliseconds(900);
-  /// All lines go on by themselves when they can have been read, and so do holds.
+  /// All lines go on by themselves when they can have been read, and so do holds. Choices wait.
   bool play_by_itself = false;
   PlayerSettings player{};
   /// How long a voice clip lasts: a line that goes on by itself waits for its end, and typing
@@ -71,6 +51,17 @@ struct ConversationSettings {
   std::function<Nanoseconds(std::string_view voice)> voice_length{};
   std::vector<TypingSound> sounds{};                       ///< all that lines and tags name
   Nanoseconds voice_fade = std::chrono::milliseconds(40);  ///< of a clip whose line is left
+  /// The box of a line, asked when its block is prepared: a bubble for each speaker, more room
+  /// where there is no portrait. Appended lines stand in the box of the first. Empty: always the
+  /// conversation's.
+  std::function<Box(const DialogueLine& line)> box_of{};
+  /// The same for fonts, which must outlive the conversation; null: the conversation's.
+  std::function<const Font*(const DialogueLine& line)> font_of{};
+  /// The box that each answer is laid out in; without one, as wide as the line's text may be.
+  std::optional<Box> choice_box{};
+  /// The lines of a conversation that a choice leads to; null if there is none of that name. Empty:
+  /// choices lead to the line that follows.
+  std::function<DialogueLines(std::string_view conversation)> lines_of{};
 };
 
 /// The first value that is out of its range, as a bad_settings or bad_sound diagnostic; nothing if
@@ -83,8 +74,9 @@ enum class ConversationState : std::uint8_t {
   closed,
   opening,
   revealing,
-  holding,  ///< at a hold or page end, until the player goes on
-  waiting,  ///< the line is complete, until the player goes on
+  holding,   ///< at a hold or page end, until the player goes on
+  waiting,   ///< the line is complete, until the player goes on
+  choosing,  ///< the line is complete, until choose()
   closing
 };
 /// "closed", "opening", …
@@ -97,78 +89,95 @@ enum class ConversationEventKind : std::uint8_t {
   portrait_changed,  ///< by `[portrait NAME]`
   line_finished,     ///< its last character is there
   waiting,           ///< the conversation waits for the player, or for the time to go on
+  choosing,          ///< it waits for choose()
+  chosen,            ///< the player gave an answer
   line_left,
   closed  ///< the box is gone and the game has its controls back; once for each start
 };
 /// "opened", "line_started", …
 [[nodiscard]] ARVIK_API std::string_view conversation_event_name(ConversationEventKind kind);
 
-/// Something that the game hears of at an exact time. What it points to lives until the next
-/// tick(), stop() or start.
+/// Something that the game hears of at an exact time. The event itself lives until the next tick(),
+/// stop() or start; what it points to, for as long as its block is held.
 struct ConversationEvent {
   ConversationEventKind kind{};
   Nanoseconds time{};           ///< since the conversation's start; time does not pass while paused
   std::uint32_t line = 0;       ///< index of the line
   bool skipped = false;         ///< a skip passed it over
+  std::uint32_t choice = 0;     ///< of chosen: its index
   std::string_view portrait{};  ///< of line_started and portrait_changed
-  const Event* event = nullptr;  ///< of revealed; else null
+  const Event* event = nullptr;          ///< of revealed; else null
+  std::shared_ptr<const Block> block{};  ///< that stood then; null where none did
 };
 
-/// What stands in the box: a line, or several that were appended to each other. Text, layout and
-/// schedule are of all of them; what the later ones will show is laid out already, so that nothing
-/// moves when they come.
-struct ConversationText {
-  MarkedText marked;
-  Steps steps;
-  Layout layout;
-  Schedule schedule;  ///< for make_frame(): the lines one after the other
-};
-
-/// What to draw now. Views live until the next tick(), stop() or start.
+/// What to draw now. The steps live until the next tick(), stop() or start; everything else, for as
+/// long as the block is held.
 struct ConversationView {
   ConversationState state = ConversationState::closed;
   float openness = 0;  ///< 0 to 1, rising while opening and falling while closing
-  const ConversationText* text = nullptr;  ///< null while no line has started
-  std::uint32_t shown = 0;                 ///< steps of the text
-  Nanoseconds now{};                       ///< for make_frame()
+  /// What stands in the box, while it opens and closes, too, so that it can open to its final size
+  /// and close with its text. Null where nothing was started or no line is there.
+  std::shared_ptr<const Block> block{};
+  std::uint32_t line = 0;             ///< index of the line
+  std::uint32_t shown = 0;            ///< steps of the block
+  std::span<const Appearance> steps;  ///< when each of them appeared, for make_frame()
+  Nanoseconds now{};                  ///< for make_frame()
   std::string_view speaker;
   std::string_view portrait;
   std::string_view typing;
-  bool indicator = false;  ///< visible exactly while waiting or holding
-  float phase = 0;         ///< 0 to 1, again and again, for its bobbing
+  std::span<const ChoiceText> choices;  ///< while choosing
+  bool indicator = false;               ///< visible exactly while waiting or holding
+  float phase = 0;                      ///< 0 to 1, again and again, for its bobbing
 };
 
 /// A line that was shown, for reading back.
 struct HistoryEntry {
+  std::string line{};  ///< its id
   std::string speaker{};
-  std::string text{};  ///< plain
+  std::string text{};    ///< plain, as far as it was shown
+  std::string answer{};  ///< plain text of the choice that was taken; else empty
+  std::string choice{};  ///< its id
+  friend bool operator==(const HistoryEntry&, const HistoryEntry&) = default;
 };
 
-/// Where a conversation stands: small, copyable, and enough to go on exactly there with the same
-/// lines.
-struct ConversationPlace {
+/// The times of a conversation.
+struct ConversationTimes {
   ConversationState state = ConversationState::closed;
-  std::uint32_t line = 0;
   Nanoseconds clock{};           ///< since the start
   Nanoseconds since{};           ///< in the state
   Nanoseconds line_time{};       ///< since the line's begin
   Nanoseconds part_time{};       ///< since the line's begin or the last hold in it
   std::uint32_t part_shown = 0;  ///< steps that were there then
-  Nanoseconds shown_for{};       ///< since the last character came
-  RevealPlace reveal{};
+  Nanoseconds grace_left{};      ///< so long presses are ignored
+  friend bool operator==(const ConversationTimes&, const ConversationTimes&) = default;
+};
+
+/// Where a conversation stands, in terms that outlive layouts, fonts, boxes, languages and changed
+/// scripts (docs/conversation.md).
+struct ConversationPlace {
+  std::string conversation{};  ///< its name, as start() was given it or a choice led to it
+  std::string line{};          ///< the id of the line
+  std::uint32_t index = 0;     ///< where it stood
+  std::uint32_t lines = 0;     ///< how many there were
+  ConversationTimes times{};
+  LinePlace in_line{};
   std::string portrait{};
+  TypingPlace typing{};
+  std::vector<HistoryEntry> history{};
   friend bool operator==(const ConversationPlace&, const ConversationPlace&) = default;
 };
 
 /// A sequence of lines with speakers, run one after another in one box: from the first character to
 /// the moment at which the game has its controls back.
 ///
-/// The same press never does two things. A button that is held since before a line began counts
-/// only after it was released. However the same time is cut into ticks, the same events come at the
-/// same times, but for the moments at which the buttons are looked at: the begins of ticks.
+/// The same press never does two things. A button that is held since before a line began, or since
+/// before a saved place was loaded, counts only after it was released. However the same time is cut
+/// into ticks, the same events come at the same times, but for the moments at which the buttons are
+/// looked at: the begins of ticks.
 ///
-/// Lines are prepared when they begin; ticks in between allocate nothing. Keeps
-/// references to the typesetter and the font, which must outlive it. One thread at a time.
+/// A block is prepared when it begins, unless prepare_next() or take_next() came before it; ticks
+/// in between allocate nothing. Keeps references to the typesetter and the font, which must outlive
+/// it and all blocks that are held. One thread at a time.
 class ARVIK_API Conversation {
  public:
   /// Settings that are out of their ranges make start() fail.
@@ -180,20 +189,32 @@ class ARVIK_API Conversation {
   Conversation& operator=(Conversation&&) noexcept;
   ~Conversation();
 
-  /// Begins; the first events come with the next tick. Without lines it closes at once. Fails with
-  /// conversation_runs if one runs already, bad_pace, bad_sound, bad_settings, bad_box; nothing has
-  /// begun then. Names that are not UTF-8 are repaired (invalid_utf8, a warning, to the
-  /// typesetter's diagnostic hook).
-  [[nodiscard]] tl::expected<void, Diagnostic> start(std::vector<DialogueLine> lines);
+  /// Begins, at the line with the id `from`, or at the first; the first events come with the next
+  /// tick. Without lines it closes at once. `name` is the conversation's, for places. Fails with
+  /// conversation_runs if one runs already, bad_pace, bad_sound, bad_settings, bad_box, and
+  /// bad_place if no line has that id; nothing has begun then. Names that are not UTF-8 are
+  /// repaired (invalid_utf8, a warning, to the typesetter's diagnostic hook).
+  [[nodiscard]] tl::expected<void, Diagnostic> start(std::vector<DialogueLine> lines,
+                                                     std::string_view from = {},
+                                                     std::string_view name = {});
+  [[nodiscard]] tl::expected<void, Diagnostic> start(DialogueLines lines,
+                                                     std::string_view from = {},
+                                                     std::string_view name = {});
 
   /// Lets time pass and looks at the buttons, whose state holds from the begin of the tick on. A
-  /// negative time counts as 0. The events live until the next tick(), stop() or start.
+  /// negative time counts as 0.
   std::span<const ConversationEvent> tick(Nanoseconds time, Buttons buttons = {});
+
+  /// Gives an answer while choosing; what follows comes with the next tick, at its begin. The
+  /// conversation goes on in the same box, without closing. Fails with bad_choice if nothing is to
+  /// be chosen, or if there is no such answer, or if it is not available.
+  [[nodiscard]] tl::expected<void, Diagnostic> choose(std::size_t choice);
 
   /// Ends it wherever it is, without closing slowly: the line is left and the box closed.
   std::span<const ConversationEvent> stop();
 
-  /// Stops the clock; ticks bring nothing until resume(). Buttons pressed meanwhile do not count.
+  /// Stops the clock; ticks bring nothing until resume(). Buttons pressed meanwhile do not count,
+  /// nor does one that is held on.
   void pause();
   void resume();
   [[nodiscard]] bool paused() const;
@@ -202,6 +223,8 @@ class ARVIK_API Conversation {
   /// The index of the line that stands in the box or stood there last.
   [[nodiscard]] std::uint32_t line() const;
   [[nodiscard]] const std::vector<DialogueLine>& lines() const;
+  /// The name of the conversation that runs: that of start(), or of the last choice that led on.
+  [[nodiscard]] const std::string& name() const;
   [[nodiscard]] Nanoseconds clock() const;
   [[nodiscard]] ConversationView view() const;
 
@@ -213,27 +236,54 @@ class ARVIK_API Conversation {
   /// How many typing sounds their gaps have swallowed since the start.
   [[nodiscard]] std::uint32_t swallowed_sounds() const;
 
-  /// The lines that were begun, in order.
-  [[nodiscard]] const std::vector<HistoryEntry>& history() const;
+  /// What was shown so far, in order, with the answers that were given. Lines that show nothing are
+  /// left out.
+  [[nodiscard]] std::vector<HistoryEntry> history() const;
   /// What was wrong with the markup or the layout of the text in the box.
   [[nodiscard]] std::vector<Diagnostic> diagnostics() const;
 
   [[nodiscard]] const ConversationSettings& settings() const;
-  /// Other settings, also while it runs; sounds count from the next line on. Fails with what
-  /// find_problem() finds; then nothing has changed.
+  /// Other settings, also while it runs. Speeds, times and boxes count at once, sounds from the
+  /// next block on. Fails with what find_problem() finds; then nothing has changed.
   [[nodiscard]] tl::expected<void, Diagnostic> set_settings(ConversationSettings settings);
   /// The same for the player's alone.
   [[nodiscard]] tl::expected<void, Diagnostic> set_player(PlayerSettings player);
 
-  /// Lays the text out anew, in another box, and keeps the place. Fails with bad_box; then nothing
-  /// has changed.
+  /// Lays the text out anew, in another box or with another font, at any moment, and keeps the
+  /// place. The same box changes nothing. Fails with bad_box; then nothing has changed.
   [[nodiscard]] tl::expected<void, Diagnostic> set_box(const Box& box);
+  [[nodiscard]] tl::expected<void, Diagnostic> set_font(const Font& font);
+  tl::expected<void, Diagnostic> set_font(const Font&& font) = delete;
+
+  /// The same conversation in another language or after its script was saved: goes on at the same
+  /// place of the line with the same id, with `typesetter` from now on; the history is told anew,
+  /// too, as far as its lines are there. What has happened does not happen again. Fails with what
+  /// start() fails with, and with bad_place if the line is gone; then nothing has changed.
+  [[nodiscard]] tl::expected<void, Diagnostic> retell(std::vector<DialogueLine> lines,
+                                                      Typesetter& typesetter);
+  [[nodiscard]] tl::expected<void, Diagnostic> retell(DialogueLines lines, Typesetter& typesetter);
+
+  /// Prepares the block that comes next, so that its begin costs no more than any other tick. Call
+  /// it while a line is revealed. Returns whether there was something to do.
+  bool prepare_next();
+  /// What that block is prepared from, for doing it in another thread with a typesetter of its own;
+  /// nothing if none follows or it is prepared already.
+  [[nodiscard]] std::optional<BlockRequest> next_request() const;
+  /// Takes a block that was prepared from next_request(). Returns false, and forgets it, if
+  /// something has changed since.
+  bool take_next(std::shared_ptr<const Block> block);
+  /// The block that was prepared ahead, for computing its sounds; may be null.
+  [[nodiscard]] std::shared_ptr<const Block> next_block() const;
 
   [[nodiscard]] ConversationPlace place() const;
-  /// Begins at a place of the same lines, without any event for what lies before it; a voice clip
-  /// that played then does not begin again. Fails as
-  /// start() does, and with bad_place if these lines have no such place.
+  /// Begins at a place, without any event for what lies before it. In the same lines everything
+  /// that comes is the same as if it had never stopped, but for this: a loop that ran begins again,
+  /// a voice clip that played does not. In changed lines or another language it finds the place
+  /// again as retell() does. Fails as start() does, and with bad_place, with the reason, if the
+  /// line is gone.
   [[nodiscard]] tl::expected<void, Diagnostic> start_at(std::vector<DialogueLine> lines,
+                                                        const ConversationPlace& place);
+  [[nodiscard]] tl::expected<void, Diagnostic> start_at(DialogueLines lines,
                                                         const ConversationPlace& place);
 
  private:

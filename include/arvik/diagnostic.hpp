@@ -58,6 +58,10 @@ enum class DiagnosticCode : std::uint8_t {
   bad_audio,             ///< audio: a file without sound in it, or one that cannot be understood
   file_unwritable,       ///< files: cannot be written
   bad_settings,          ///< conversation: a setting out of its range
+  bad_choice,            ///< conversation: an answer that cannot be given now
+  unknown_conversation,  ///< files: a choice leads to a conversation that is not there
+  endless_loop,          ///< files: choices lead round and round without a way out
+  target_busy,           ///< stage: something runs on this target already
 };
 
 /// The stable name of a code, e.g. "unknown-tag".

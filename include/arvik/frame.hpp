@@ -1,17 +1,19 @@
 #pragma once
 
 #include <cstdint>
+#include <span>
 #include <vector>
 
+#include "arvik/entrances.hpp"
 #include "arvik/export.hpp"
 #include "arvik/layout.hpp"
-#include "arvik/schedule.hpp"
 
 namespace arvik {
 
 /// How steps come in where the markup does not say.
 struct FrameOptions {
   Entrance entrance = Entrance::cut;
+  /// In real time: the player's text speed does not shorten it.
   Nanoseconds entrance_time = std::chrono::milliseconds(160);
   float rise = 8;       ///< how far below its position a step begins to `rise`, in the font's units
   float softness = 12;  ///< how wide the soft edge of a `wipe` is, in the font's units
@@ -36,18 +38,13 @@ struct Frame {
   std::vector<FrameGlyph> glyphs;  ///< in the order of the layout
 };
 
-/// The frame in which `shown` steps are shown and `now` has passed since the start of the line.
-/// `now` may go on while the reveal holds or has finished (Reveal::position() and the time since),
-/// so that entrances come to their end; a step that is shown never shows less later.
+/// The frame at the moment `now`, in which the steps of `shown` have appeared (Entrances::shown(),
+/// ConversationView::shown_steps, appearances()), both on the same clock. A step that is shown
+/// never shows less later.
 ///
 /// The page is that of the last step shown. A glyph that stands for several steps shows by its
 /// share: it is clipped, never another glyph. Costs in proportion to the glyphs of the page.
-ARVIK_API void make_frame(const Layout& layout, const Schedule& schedule, std::uint32_t shown,
-                          Nanoseconds now, const FrameOptions& options, Frame& out);
-
-/// When each glyph of the layout begins to show, in seconds from the start of the line, for putting
-/// a line on the GPU once and drawing any moment of it from one number (docs/drawing.md).
-ARVIK_API void glyph_onsets(const Layout& layout, const Schedule& schedule,
-                            std::vector<float>& out);
+ARVIK_API void make_frame(const Layout& layout, std::span<const Appearance> shown, Nanoseconds now,
+                          const FrameOptions& options, Frame& out);
 
 }  // namespace arvik

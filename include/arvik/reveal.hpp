@@ -114,7 +114,7 @@ class ARVIK_API Reveal {
 
   [[nodiscard]] RevealPlace place() const;
   /// Goes to a place of the same schedule, without delivering anything. Returns false, and changes
-  /// nothing, if the schedule has no such place.
+  /// nothing, if no reveal of the schedule can stand there.
   bool go_to(const RevealPlace& place);
 
  private:

@@ -65,6 +65,8 @@ struct Event {
   Nanoseconds time{};  ///< from the start of the line
   std::string name{};  ///< of marks, sounds, typing sounds and portraits; else empty
   std::vector<Attribute> attributes{};
+  /// Not the writer's: a page turn, or the hold before one. Another box puts it elsewhere.
+  bool by_layout = false;
 };
 
 /// When everything in a line happens. Stands without text, steps and layout.
@@ -97,7 +99,8 @@ struct Schedule {
 ///
 /// `starts` are those of the line's layout; without them rows end where the writer ends them, and
 /// there is one page. Before each page but the first stands a hold, unless the writer put one
-/// there, and then a page event.
+/// there, and then a page event. A page that begins at step 0, as a line does that goes on behind
+/// another one, turns without a hold.
 ///
 /// Fails with bad_pace; `out` is unchanged then. Linear; reuses the memory of `out`.
 [[nodiscard]] ARVIK_API tl::expected<void, Diagnostic> schedule(const MarkedText& marked,

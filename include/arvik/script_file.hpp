@@ -8,8 +8,8 @@
 #include <vector>
 
 #include "arvik/box.hpp"
-#include "arvik/conversation.hpp"
 #include "arvik/diagnostic.hpp"
+#include "arvik/dialogue_line.hpp"
 #include "arvik/export.hpp"
 #include "arvik/markup.hpp"
 #include "arvik/pace_file.hpp"
@@ -71,8 +71,9 @@ enum class ScriptErrors : std::uint8_t {
 /// file, its JSON pointer and, for markup, its location in the line's text: bad_json, bad_value,
 /// unknown_key, unknown_speaker, unknown_portrait, unknown_pace, pace_loop, bad_pace, bad_sound,
 /// unknown_sound (where the script has sounds or clips at all), duplicate_id, and the codes of
-/// parse(). A script with warnings alone is read. Text that is not JSON always fails. Time and
-/// memory are linear in the file.
+/// parse(); unknown_conversation and endless_loop (a warning) of what answers lead to. A script
+/// with warnings alone is read. Text that is not JSON always fails. Time and memory are linear in
+/// the file.
 [[nodiscard]] ARVIK_API tl::expected<Script, std::vector<Diagnostic>> parse_script(
     std::string_view json, ScriptErrors errors = ScriptErrors::refuse);
 

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <span>
 #include <string_view>
 #include <tl/expected.hpp>
 #include <utility>
@@ -11,6 +12,7 @@
 #include "arvik/pace.hpp"
 #include "arvik/reveal.hpp"
 #include "arvik/schedule.hpp"
+#include "arvik/typing_sound.hpp"
 
 namespace arvik {
 
@@ -26,8 +28,34 @@ struct PreparedLine {
   Reveal reveal() && = delete;
 };
 
-/// The common case in one call: parse, segment, schedule, lay out. Holds the language and working
-/// memory; keep one per thread and use it for every line.
+/// What one of several lines that stand in a box together is made from. Only read.
+struct PartSource {
+  std::string_view markup;
+  const Pace* pace = nullptr;  ///< null: the default pace
+  std::string_view typing{};   ///< the typing sound that it begins with
+};
+
+/// One of the lines that stand in a box together. Its steps and times are its own, from 0.
+struct PreparedPart {
+  MarkedText marked;
+  Steps steps;
+  Schedule schedule;
+  TypingPlan typing;
+  std::uint32_t first_step = 0;  ///< of its steps in the whole text
+};
+
+/// Lines that stand in a box together: one layout, so that the first already stands where it will
+/// stand when the last has come, and a schedule and a typing plan for each.
+struct PreparedText {
+  MarkedText marked;
+  Steps steps;
+  Layout layout;
+  std::vector<PreparedPart> parts;
+  std::vector<Diagnostic> diagnostics;  ///< of markup, layout, schedules and sounds
+};
+
+/// The one pipeline: parse, segment, lay out, schedule, plan the typing sounds. Holds the language
+/// and working memory; keep one per thread and use it for every line.
 class ARVIK_API Typesetter {
  public:
   explicit Typesetter(Language language) : language_(std::move(language)) {}
@@ -35,6 +63,8 @@ class ARVIK_API Typesetter {
   [[nodiscard]] Language& language() { return language_; }
   /// The game's named styles and values; empty at first. Change it between lines.
   [[nodiscard]] Vocabulary& vocabulary() { return vocabulary_; }
+  /// How large inline pictures are; empty at first.
+  void set_icon_sizes(IconSizes sizes) { icon_sizes_ = std::move(sizes); }
 
   /// Every diagnostic of what this typesetter prepares, also for a Conversation, passes through
   /// `hook` once; results have them, too. Empty at first.
@@ -53,10 +83,24 @@ class ARVIK_API Typesetter {
                                                                const Pace& pace, const Font& font,
                                                                const Box& box);
 
+  /// Lines that stand in a box together. `sounds` are all that their typing may name. A text that
+  /// the box refuses is clipped, with the reason among the diagnostics. Fails with bad_pace,
+  /// bad_sound, bad_box.
+  [[nodiscard]] tl::expected<PreparedText, Diagnostic> prepare_together(
+      std::span<const PartSource> parts, std::span<const TypingSound> sounds, const Font& font,
+      const Box& box);
+
+  /// The first two stages alone, for looking at a text that is not shown.
+  void read(std::string_view markup, MarkedText& marked, Steps& steps);
+
  private:
+  tl::expected<void, Diagnostic> set_in_box(const MarkedText& marked, const Steps& steps,
+                                            const Font& font, const Box& box, Layout& out);
+
   Language language_;
   Vocabulary vocabulary_;
   RowStarts starts_;
+  IconSizes icon_sizes_;
   DiagnosticHook hook_;
 };
 

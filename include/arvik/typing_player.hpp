@@ -1,6 +1,7 @@
 #pragma once
 
 #include <cstdint>
+#include <optional>
 #include <string_view>
 #include <vector>
 
@@ -39,6 +40,18 @@ struct SoundEvent {
   Nanoseconds fade{};         ///< how long what ends takes to fade out
 };
 
+/// What a TypingPlayer remembers of the lines before, for saved games.
+struct TypingPlace {
+  std::optional<Nanoseconds> last_start{};  ///< of a typing sound, as heard
+  std::optional<Nanoseconds> voice_end{};
+  std::uint32_t started = 0;  ///< typing samples so far
+  std::uint32_t swallowed = 0;
+  std::optional<std::uint32_t> last_sample{};  ///< of last_sound, in this line
+  std::uint16_t last_sound = StepSound::none;
+  std::uint64_t ringing = 0;  ///< which sounds may ring, bit by index modulo 64
+  friend bool operator==(const TypingPlace&, const TypingPlace&) = default;
+};
+
 /// Turns "these steps appeared" into sounds at exact times, beside a reveal. It knows nothing of
 /// how long samples are: what bounds how many sound at once are the channels.
 ///
@@ -61,6 +74,11 @@ class ARVIK_API TypingPlayer {
   /// another box.
   void replace(const TypingPlan& plan, Nanoseconds position);
   void replace(TypingPlan&&, Nanoseconds) = delete;
+
+  [[nodiscard]] TypingPlace place() const;
+  /// A line goes on at `position`, after what `place` says. A loop that ran then begins anew.
+  void begin_at(const TypingPlan& plan, Nanoseconds position, const TypingPlace& place);
+  void begin_at(TypingPlan&&, Nanoseconds, const TypingPlace&) = delete;
 
   /// A voice clip plays until this moment; typing sounds before it are softer or silent.
   void set_voice_end(Nanoseconds time) { voice_end_ = time; }
@@ -89,12 +107,12 @@ class ARVIK_API TypingPlayer {
   void cut(Nanoseconds heard, std::vector<SoundEvent>& out);
   [[nodiscard]] double voice_gain(const TypingSound& sound, Nanoseconds heard) const;
 
-  static constexpr Nanoseconds long_ago{std::int64_t{-1} << 60};
+  static constexpr Nanoseconds never{std::int64_t{-1} << 60};
   static constexpr std::uint32_t no_sample = 0xFFFFFFFF;
 
   const TypingPlan* plan_ = nullptr;
-  Nanoseconds last_start_ = long_ago;
-  Nanoseconds voice_end_ = long_ago;
+  Nanoseconds last_start_ = never;
+  Nanoseconds voice_end_ = never;
   std::uint32_t next_loop_ = 0;  // the loop that runs, or the next one
   std::uint32_t started_ = 0;    // typing samples, for cycling and for channels
   std::uint32_t last_sample_ = no_sample;

@@ -46,7 +46,11 @@ std::string_view diagnostic_name(DiagnosticCode code) {
                                     "unknown-sound",
                                     "bad-audio",
                                     "file-unwritable",
-                                    "bad-settings"};
+                                    "bad-settings",
+                                    "bad-choice",
+                                    "unknown-conversation",
+                                    "endless-loop",
+                                    "target-busy"};
   const auto index = static_cast<std::size_t>(code);
   return index < names.size() ? names[index] : "unknown";
 }

@@ -5,7 +5,7 @@
 #include <utility>
 
 #include "arvik/place_file.hpp"
-#include "arvik/script_file.hpp"
+#include "arvik/script_player.hpp"
 #include "objects.hpp"
 
 using namespace arvik;
@@ -15,28 +15,28 @@ static_assert(static_cast<int>(ConversationState::closing) == ARVIK_TALK_CLOSING
 
 struct arvik_talk {
   std::shared_ptr<const Font> font;
-  Script script;
   arvik_sounds sounds;
-  Typesetter typesetter;
-  std::vector<DialogueLine> lines;
-  Conversation talk;  // refers to the typesetter and the font
+  ScriptPlayer player;  // refers to the font
+  std::string name;
+  Conversation& talk;
   std::span<const ConversationEvent> events{};
-  Nanoseconds begin{};                 // of the last tick
-  std::unique_ptr<arvik_line> line{};  // what stands in the box, once it was asked for
+  Nanoseconds begin{};                   // of the last tick
+  std::shared_ptr<const Block> block{};  // of which the line was made
+  std::unique_ptr<arvik_line> line{};    // what stands in the box, once it was asked for
+  std::vector<HistoryEntry> history{};   // when it was asked for
   std::string place{};
 
-  arvik_talk(std::shared_ptr<const Font> face, const Box& box, Script read, Typesetter setter,
-             std::vector<DialogueLine> said)
+  arvik_talk(std::shared_ptr<const Font> face, ScriptPlayer opened, std::string called)
       : font(std::move(face)),
-        script(std::move(read)),
-        sounds(script.sounds, script.clips),
-        typesetter(std::move(setter)),
-        lines(std::move(said)),
-        talk(typesetter, *font, box, {.sounds = script.sounds}) {}
+        sounds(opened.script().sounds, opened.script().clips),
+        player(std::move(opened)),
+        name(std::move(called)),
+        talk(player.conversation()) {}
 
   void forget() {
     events = {};
     line.reset();
+    block.reset();
   }
 };
 
@@ -47,13 +47,21 @@ const ConversationEvent* event_of(const arvik_talk* talk, uint32_t index) {
   return talk == nullptr || index >= talk->events.size() ? nullptr : &talk->events[index];
 }
 
-std::unique_ptr<arvik_line> line_of(const ConversationText& text,
-                                    std::vector<Diagnostic> diagnostics) {
+std::unique_ptr<arvik_line> line_of(const Block& text) {
   auto line = std::make_shared<Line>(Line{.prepared = {.marked = text.marked,
                                                        .steps = text.steps,
-                                                       .schedule = text.schedule,
+                                                       .schedule = {},
                                                        .layout = text.layout},
-                                          .diagnostics = std::move(diagnostics)});
+                                          .diagnostics = text.diagnostics});
+  // Each of its lines has times of its own; here they stand one after the other.
+  Schedule& all = line->prepared.schedule;
+  for (const BlockLine& part : text.lines) {
+    const Schedule& own = part.part.schedule;
+    for (const Nanoseconds onset : own.onsets) {
+      all.onsets.push_back(add_saturated(all.duration, onset));
+    }
+    all.duration = add_saturated(all.duration, own.duration);
+  }
   line->rows = row_text(text.marked, text.steps, text.layout);
   return std::make_unique<arvik_line>(arvik_line{std::move(line)});
 }
@@ -74,12 +82,8 @@ arvik_talk* arvik_talk_create(arvik_setter* setter, const char* script, size_t b
       put_error(read.error()[0], error);
       return nullptr;
     }
-    auto language = Language::open(read->locale);
     const auto in_box = box == nullptr ? tl::expected<Box, Diagnostic>(read->box) : box_of(box);
-    if (!language || !in_box) {
-      put_error(language ? in_box.error() : language.error(), error);
-      return nullptr;
-    }
+    if (!in_box) return put_error(in_box.error(), error), nullptr;
     const ScriptConversation* found = name != nullptr               ? read->find_conversation(name)
                                       : read->conversations.empty() ? nullptr
                                                                     : &read->conversations[0];
@@ -87,19 +91,21 @@ arvik_talk* arvik_talk_create(arvik_setter* setter, const char* script, size_t b
       put_error("bad-value", "the script has no such conversation", error);
       return nullptr;
     }
-    Typesetter typesetter(std::move(*language));
-    typesetter.vocabulary().styles = read->styles;
+    std::string called = found->name;
+    ScriptPlayerOptions options{.box = *in_box};
     if (setter != nullptr) {
-      typesetter.vocabulary().value =
+      options.values.value =
           [values = setter->values](std::string_view key) -> std::optional<std::string> {
         const auto value = values.find(key);
         if (value == values.end()) return std::nullopt;
         return value->second;
       };
     }
-    std::vector<DialogueLine> lines = found->lines;
-    return new arvik_talk(font_of(font), *in_box, std::move(*read), std::move(typesetter),
-                          std::move(lines));
+    std::shared_ptr<const Font> face = font_of(font);
+    auto player = ScriptPlayer::open(std::make_shared<const Script>(std::move(*read)), *face,
+                                     std::move(options));
+    if (!player) return put_error(player.error(), error), nullptr;
+    return new arvik_talk(std::move(face), std::move(*player), std::move(called));
   });
 }
 
@@ -168,7 +174,7 @@ void arvik_talk_set_voice_length(arvik_talk* talk, arvik_voice_length length, vo
 int32_t arvik_talk_start(arvik_talk* talk, arvik_error* error) {
   if (talk == nullptr) return no_talk(error);
   return guarded(error, [&]() -> int32_t {
-    const auto started = talk->talk.start(talk->lines);
+    const auto started = talk->player.start(talk->name);
     if (!started) return put_error(started.error(), error), 0;
     talk->forget();
     return 1;
@@ -183,9 +189,6 @@ uint32_t arvik_talk_tick(arvik_talk* talk, int64_t real_ns, uint32_t buttons) {
     talk->events =
         talk->talk.tick(Nanoseconds(real_ns), {.advance = (buttons & ARVIK_BUTTON_ADVANCE) != 0,
                                                .skip = (buttons & ARVIK_BUTTON_SKIP) != 0});
-    for (const ConversationEvent& event : talk->events) {
-      if (event.kind == ConversationEventKind::line_started) talk->line.reset();
-    }
     return static_cast<uint32_t>(talk->events.size());
   });
 }
@@ -212,7 +215,8 @@ int32_t arvik_talk_event_at(const arvik_talk* talk, uint32_t index, arvik_talk_e
   const ConversationEvent* found = event_of(talk, index);
   if (found == nullptr) return 0;
   const Event* inner = found->event;
-  const auto& lines = talk->talk.lines();
+  static const std::vector<DialogueLine> none;
+  const auto& lines = found->block == nullptr ? none : *found->block->source;
   return put<arvik_talk_event>(
       {.size = sizeof *event,
        .kind = (inner ? event_kind_name(inner->kind) : conversation_event_name(found->kind)).data(),
@@ -249,32 +253,33 @@ const arvik_sounds* arvik_talk_script_sounds(const arvik_talk* talk) {
 int32_t arvik_talk_view_now(const arvik_talk* talk, arvik_talk_view* view) {
   if (talk == nullptr) return 0;
   const ConversationView now = talk->talk.view();
-  const Extent shown = now.text == nullptr ? Extent{} : now.text->steps.extents[now.shown];
-  return put<arvik_talk_view>(
-      {.size = sizeof *view,
-       .state = static_cast<int32_t>(now.state),
-       .openness = now.openness,
-       .text = now.text == nullptr ? nullptr : now.text->marked.text.c_str(),
-       .text_bytes = now.text == nullptr ? 0 : now.text->marked.text.size(),
-       .shown_steps = now.shown,
-       .shown_bytes = shown.bytes,
-       .shown_code_points = shown.code_points,
-       .shown_utf16_units = shown.utf16_units,
-       .speaker = whole(now.speaker),
-       .portrait = whole(now.portrait),
-       .indicator = now.indicator ? 1 : 0,
-       .phase = now.phase,
-       .line = talk->talk.line(),
-       .now_ns = now.now.count()},
-      view);
+  const Block* text = now.block.get();
+  const Extent shown = text == nullptr ? Extent{} : text->steps.extents[now.shown];
+  return put<arvik_talk_view>({.size = sizeof *view,
+                               .state = static_cast<int32_t>(now.state),
+                               .openness = now.openness,
+                               .text = text == nullptr ? nullptr : text->marked.text.c_str(),
+                               .text_bytes = text == nullptr ? 0 : text->marked.text.size(),
+                               .shown_steps = now.shown,
+                               .shown_bytes = shown.bytes,
+                               .shown_code_points = shown.code_points,
+                               .shown_utf16_units = shown.utf16_units,
+                               .speaker = whole(now.speaker),
+                               .portrait = whole(now.portrait),
+                               .indicator = now.indicator ? 1 : 0,
+                               .phase = now.phase,
+                               .line = talk->talk.line(),
+                               .now_ns = now.now.count()},
+                              view);
 }
 
 const arvik_line* arvik_talk_line(arvik_talk* talk) {
   if (talk == nullptr) return nullptr;
-  const ConversationText* text = talk->talk.view().text;
-  if (text == nullptr) return nullptr;
-  if (talk->line == nullptr) {
-    talk->line = guarded(nullptr, [&] { return line_of(*text, talk->talk.diagnostics()); });
+  const std::shared_ptr<const Block> block = talk->talk.view().block;
+  if (block == nullptr) return nullptr;
+  if (talk->line == nullptr || talk->block != block) {
+    talk->line = guarded(nullptr, [&] { return line_of(*block); });
+    talk->block = block;
   }
   return talk->line.get();
 }
@@ -286,7 +291,6 @@ int32_t arvik_talk_set_box(arvik_talk* talk, const arvik_box* box, arvik_error* 
     if (!in_box) return put_error(in_box.error(), error), 0;
     const auto set = talk->talk.set_box(*in_box);
     if (!set) return put_error(set.error(), error), 0;
-    talk->line.reset();
     return 1;
   });
 }
@@ -294,7 +298,8 @@ int32_t arvik_talk_set_box(arvik_talk* talk, const arvik_box* box, arvik_error* 
 // --- of the script
 
 int32_t arvik_talk_speaker(const arvik_talk* talk, const char* id, arvik_speaker* speaker) {
-  const Speaker* found = talk == nullptr ? nullptr : talk->script.find_speaker(text_of(id));
+  const Speaker* found =
+      talk == nullptr ? nullptr : talk->player.script().find_speaker(text_of(id));
   if (found == nullptr) return 0;
   return put<arvik_speaker>({.size = sizeof *speaker,
                              .name = found->name.c_str(),
@@ -304,7 +309,8 @@ int32_t arvik_talk_speaker(const arvik_talk* talk, const char* id, arvik_speaker
 }
 
 const char* arvik_talk_portrait(const arvik_talk* talk, const char* speaker, const char* portrait) {
-  const Speaker* found = talk == nullptr ? nullptr : talk->script.find_speaker(text_of(speaker));
+  const Speaker* found =
+      talk == nullptr ? nullptr : talk->player.script().find_speaker(text_of(speaker));
   if (found == nullptr) return nullptr;
   for (const Portrait& one : found->portraits) {
     if (one.name == text_of(portrait)) return one.picture.c_str();
@@ -312,14 +318,20 @@ const char* arvik_talk_portrait(const arvik_talk* talk, const char* speaker, con
   return nullptr;
 }
 
-uint32_t arvik_talk_history(const arvik_talk* talk) {
-  return talk == nullptr ? 0 : static_cast<uint32_t>(talk->talk.history().size());
+uint32_t arvik_talk_history(arvik_talk* talk) {
+  if (talk == nullptr) return 0;
+  return guarded(nullptr, [&] {
+    talk->history = talk->talk.history();
+    return static_cast<uint32_t>(talk->history.size());
+  });
 }
 
 int32_t arvik_talk_history_entry(const arvik_talk* talk, uint32_t index, const char** speaker,
                                  const char** text) {
-  if (index >= arvik_talk_history(talk) || speaker == nullptr || text == nullptr) return 0;
-  const HistoryEntry& entry = talk->talk.history()[index];
+  if (talk == nullptr || index >= talk->history.size() || speaker == nullptr || text == nullptr) {
+    return 0;
+  }
+  const HistoryEntry& entry = talk->history[index];
   *speaker = entry.speaker.c_str();
   *text = entry.text.c_str();
   return 1;
@@ -342,7 +354,7 @@ int32_t arvik_talk_start_at(arvik_talk* talk, const char* place, size_t bytes, a
   return guarded(error, [&]() -> int32_t {
     const auto read = read_place(text_of(place, bytes));
     if (!read) return put_error(read.error(), error), 0;
-    const auto started = talk->talk.start_at(talk->lines, *read);
+    const auto started = talk->player.start_at(*read);
     // A place that does not fit leaves a talk that has closed, without what it had brought.
     if (started || talk->talk.state() == ConversationState::closed) talk->forget();
     if (!started) return put_error(started.error(), error), 0;

@@ -1,124 +1,95 @@
-// Appended lines share one layout, so that the first of them already stands where it will stand
-// when the last has come. Each has its own pace, so each is scheduled alone; drawn they are as one
-// line, whose schedule has them one after the other with time for entrances in between.
+// A block is what the pipeline makes of a line and those that are appended to it, with the answers
+// that stand below. Guarded by tests/conversation/block_test.cpp.
 
 #include "block.hpp"
 
 #include <algorithm>
+#include <deque>
+#include <variant>
 
-namespace arvik::conversation {
+namespace arvik {
 namespace {
 
-constexpr Nanoseconds between_lines = std::chrono::hours(2);  // longer than any entrance
-
-template <typename Range>
-void move_range(Range& range, std::size_t by) {
-  range.begin += by;
-  range.end += by;
+// Whether a text shows nothing, but something happens in it.
+bool shows_nothing(const PreparedPart& part) {
+  const auto& kinds = part.steps.kinds;
+  if (std::any_of(kinds.begin(), kinds.end(), has_ink)) return false;
+  return std::any_of(
+      part.schedule.events.begin(), part.schedule.events.end(), [](const Event& event) {
+        return event.kind == EventKind::mark || event.kind == EventKind::mark_begin ||
+               event.kind == EventKind::sound || event.kind == EventKind::portrait;
+      });
 }
 
-void append(const MarkedText& line, std::size_t source_offset, MarkedText& text) {
-  const std::size_t offset = text.text.size();
-  text.text += line.text;
-  for (Span span : line.spans) {
-    move_range(span, offset);
-    move_range(span.source, source_offset);
-    text.spans.push_back(std::move(span));
-  }
-  for (Point point : line.points) {
-    point.at += offset;
-    move_range(point.source, source_offset);
-    text.points.push_back(std::move(point));
-  }
-}
-
-void append(const Steps& line, Steps& steps) {
-  const Extent before = steps.extents.back();
-  for (std::size_t i = 1; i < line.extents.size(); ++i) {
-    const Extent& extent = line.extents[i];
-    steps.extents.push_back({before.bytes + extent.bytes, before.code_points + extent.code_points,
-                             before.utf16_units + extent.utf16_units});
-  }
-  steps.kinds.insert(steps.kinds.end(), line.kinds.begin(), line.kinds.end());
-  steps.right_to_left = steps.right_to_left || line.right_to_left;
-}
-
-// Those starts of the text that lie inside a line, counted from its begin.
-std::vector<std::uint32_t> inside(const std::vector<std::uint32_t>& starts, const BlockLine& line) {
-  std::vector<std::uint32_t> own;
-  for (const std::uint32_t start : starts) {
-    const bool begins_line = start == line.first_step && line.first_step == 0;
-    if (!begins_line && start >= line.first_step && start < line.first_step + line.steps.size()) {
-      own.push_back(start - line.first_step);
-    }
-  }
-  return own;
+tl::expected<ChoiceText, Diagnostic> prepare_choice(const Choice& choice,
+                                                    const BlockRequest& request,
+                                                    Typesetter& typesetter) {
+  const PartSource source{.markup = choice.text};
+  auto text = typesetter.prepare_together({&source, 1}, {}, *request.font, request.choice_box);
+  if (!text) return tl::unexpected(std::move(text.error()));
+  return ChoiceText{.id = choice.id,
+                    .available = choice.available,
+                    .marked = std::move(text->marked),
+                    .steps = std::move(text->steps),
+                    .layout = std::move(text->layout)};
 }
 
 }  // namespace
 
-void lay_out_again(std::span<const DialogueLine> lines, Typesetter& typesetter, const Font& font,
-                   const Box& box, const ConversationSettings& settings, Block& block) {
-  ConversationText& text = block.text;
-  Language& language = typesetter.language();
-  block.diagnostics.clear();
-  for (const BlockLine& line : block.lines) {
-    const auto& own = line.marked.diagnostics;
-    block.diagnostics.insert(block.diagnostics.end(), own.begin(), own.end());
-  }
-  const auto laid = lay_out(text.marked, text.steps, language, font, box, text.layout);
-  if (!laid) {
-    block.diagnostics.push_back(laid.error());
-    typesetter.tell(laid.error());
-    Box clipping = box;
-    clipping.overflow = Overflow::clip;
-    // start() and set_box() have seen that such a box holds text.
-    (void)lay_out(text.marked, text.steps, language, font, clipping, text.layout);
-  }
-  const auto& of_layout = text.layout.diagnostics;
-  block.diagnostics.insert(block.diagnostics.end(), of_layout.begin(), of_layout.end());
-  typesetter.tell(of_layout);
-  const RowStarts starts = row_starts(text.layout);
-  text.schedule = {};
-  for (std::size_t i = 0; i < block.lines.size(); ++i) {
-    BlockLine& line = block.lines[i];
-    const Pace pace = adjusted(settings.player, lines[i].pace);
-    // start() has seen that the pace is good.
-    (void)schedule(line.marked, line.steps, language, pace, line.schedule,
-                   {inside(starts.rows, line), inside(starts.pages, line)});
-    // Nor can a sound be bad.
-    line.typing = plan_typing(line.marked, line.steps, language, line.schedule, settings.sounds,
-                              lines[i].typing, lines[i].pace)
-                      .value_or(TypingPlan{});
-    for (const auto* problems : {&line.schedule.diagnostics, &line.typing.diagnostics}) {
-      block.diagnostics.insert(block.diagnostics.end(), problems->begin(), problems->end());
-      typesetter.tell(*problems);
-    }
-    line.begin =
-        i == 0 ? Nanoseconds::zero() : add_saturated(text.schedule.duration, between_lines);
-    for (const Nanoseconds onset : line.schedule.onsets) {
-      text.schedule.onsets.push_back(add_saturated(line.begin, onset));
-    }
-    text.schedule.duration = add_saturated(line.begin, line.schedule.duration);
-  }
+namespace conversation {
+
+std::uint32_t first_of_block(const std::vector<DialogueLine>& lines, std::uint32_t line) {
+  while (line > 0 && lines[line].append) --line;
+  return line;
 }
 
-void prepare_block(std::span<const DialogueLine> lines, Typesetter& typesetter, const Font& font,
-                   const Box& box, const ConversationSettings& settings, Block& out) {
-  out.lines.clear();
-  out.text = {};
-  std::size_t source_offset = 0;
-  for (const DialogueLine& dialogue : lines) {
-    BlockLine& line = out.lines.emplace_back();
-    parse(dialogue.text, line.marked, typesetter.vocabulary());
-    typesetter.tell(line.marked.diagnostics);
-    typesetter.language().segment(line.marked.text, line.steps);
-    line.first_step = out.text.steps.size();
-    append(line.marked, source_offset, out.text.marked);
-    append(line.steps, out.text.steps);
-    source_offset += dialogue.text.size() + 1;
+tl::expected<std::shared_ptr<Block>, Diagnostic> make_block(const BlockRequest& request,
+                                                            Typesetter& typesetter) {
+  const std::vector<DialogueLine>& all = *request.lines;
+  std::size_t end = request.first_line + std::size_t{1};
+  while (end < all.size() && all[end].append) ++end;
+  const auto said = std::span(all).subspan(request.first_line, end - request.first_line);
+
+  std::vector<PartSource> sources;
+  std::deque<Pace> calm;  // whose addresses stay
+  for (const DialogueLine& line : said) {
+    const Pace* pace = &line.pace;
+    if (request.reduced_motion) pace = &calm.emplace_back(with_reduced_motion(line.pace));
+    sources.push_back({.markup = line.text, .pace = pace, .typing = line.typing});
   }
-  lay_out_again(lines, typesetter, font, box, settings, out);
+  std::span<const TypingSound> sounds;
+  if (request.sounds != nullptr) sounds = *request.sounds;
+  auto text = typesetter.prepare_together(sources, sounds, *request.font, request.box);
+  if (!text) return tl::unexpected(std::move(text.error()));
+
+  auto block = std::make_shared<Block>();
+  block->source = request.lines;
+  block->first_line = request.first_line;
+  block->marked = std::move(text->marked);
+  block->steps = std::move(text->steps);
+  block->layout = std::move(text->layout);
+  block->box = request.box;
+  block->font = request.font;
+  block->diagnostics = std::move(text->diagnostics);
+  for (std::size_t i = 0; i < said.size(); ++i) {
+    BlockLine& line = block->lines.emplace_back();
+    line.part = std::move(text->parts[i]);
+    line.silent = shows_nothing(line.part) && said[i].choices.empty() && said[i].voice.empty() &&
+                  !said[i].automatic;
+    for (const Choice& choice : said[i].choices) {
+      auto prepared = prepare_choice(choice, request, typesetter);
+      if (!prepared) return tl::unexpected(std::move(prepared.error()));
+      line.choices.push_back(std::move(*prepared));
+    }
+  }
+  return block;
 }
 
-}  // namespace arvik::conversation
+}  // namespace conversation
+
+tl::expected<std::shared_ptr<const Block>, Diagnostic> prepare_block(const BlockRequest& request,
+                                                                     Typesetter& typesetter) {
+  return conversation::make_block(request, typesetter);
+}
+
+}  // namespace arvik

@@ -319,7 +319,9 @@ class LineLayout {
     if (!pages_fit(pages) && box_.overflow == Overflow::refuse) {
       return failure(DiagnosticCode::text_overflows, "the text does not fit into the box");
     }
-    if (!pages_fit(pages) && box_.overflow == Overflow::pages) {
+    // A row that is higher than others stands alone on its page, and sticks out.
+    const double row = static_cast<double>(font_.metrics(1, 0).row_height);
+    if (box_.overflow == Overflow::pages && row > static_cast<double>(area_.height) * rounding) {
       return failure(DiagnosticCode::bad_box, "the box is lower than one row of text");
     }
     finish(shape, pages);

@@ -107,8 +107,18 @@ class Scheduler {
     ++next_page_;
     pending_ = false;
     pay();
-    if (!is_held()) add_event(EventKind::hold);
+    if (step_ > 0 && !is_held()) {
+      add_event(EventKind::hold);
+      out_.events.back().by_layout = !is_written_end();
+    }
     add_event(EventKind::page);
+    out_.events.back().by_layout = true;
+  }
+
+  // Whether `[page]` ends the page that ends here.
+  [[nodiscard]] bool is_written_end() const {
+    return edge_.what != nullptr && std::holds_alternative<tag::PageEnd>(*edge_.what) &&
+           edge_.at == steps_.begin_byte(step_);
   }
 
   // Whether the writer's hold stands at this page's end, with nothing but blanks, row ends, marks

@@ -7,11 +7,11 @@ namespace {
 
 class FrameMaker {
  public:
-  FrameMaker(const Layout& layout, const Schedule& schedule, std::uint32_t shown, Nanoseconds now,
+  FrameMaker(const Layout& layout, std::span<const Appearance> shown, Nanoseconds now,
              const FrameOptions& options, Frame& out)
       : layout_(layout),
-        schedule_(schedule),
-        shown_(shown),
+        steps_(shown),
+        shown_(static_cast<std::uint32_t>(std::min(shown.size(), layout.steps.size()))),
         now_(now),
         options_(options),
         out_(out) {}
@@ -19,8 +19,6 @@ class FrameMaker {
   void run() {
     out_.glyphs.clear();
     out_.glyphs.reserve(layout_.glyphs.size());  // at the line's begin, not while it grows
-    shown_ = std::min({shown_, static_cast<std::uint32_t>(layout_.steps.size()),
-                       static_cast<std::uint32_t>(schedule_.onsets.size())});
     const std::uint32_t page = shown_ == 0 ? 0 : layout_.rows[layout_.steps[shown_ - 1].row].page;
     out_.page = page == no_page ? 0 : page;
     if (layout_.pages.empty() || shown_ == 0) return;
@@ -36,15 +34,14 @@ class FrameMaker {
 
  private:
   [[nodiscard]] float progress(std::uint32_t step, Nanoseconds time) const {
-    const auto since = static_cast<float>((now_ - schedule_.onsets[step]).count());
+    const auto since = static_cast<float>((now_ - steps_[step].at).count());
     return time.count() <= 0 ? 1 : std::clamp(since / static_cast<float>(time.count()), 0.0F, 1.0F);
   }
 
   // A step is wiped in until the next one begins, so that one edge moves through the row.
   [[nodiscard]] Nanoseconds wipe_time(std::uint32_t step, Nanoseconds time) const {
-    if (step + 1 >= schedule_.onsets.size()) return time;
-    const Nanoseconds interval = schedule_.onsets[step + 1] - schedule_.onsets[step];
-    return interval > Nanoseconds::zero() ? std::min(interval, time) : time;
+    const Nanoseconds spacing = steps_[step].spacing;
+    return spacing > Nanoseconds::zero() ? std::min(spacing, time) : time;
   }
 
   void add(std::uint32_t index) {
@@ -74,7 +71,10 @@ class FrameMaker {
     const auto whole_steps = static_cast<float>(end - glyph.first_step - 1);
     frame.softness = wiping ? options_.softness : 0;
     // The edge runs out beyond the step by its softness, so that the step ends up whole.
-    const float reach = step_width * whole_steps + (step_width + frame.softness) * entered;
+    // The next step of the cluster goes on from there.
+    const float reach = whole_steps > 0
+                            ? step_width * (whole_steps + entered) + frame.softness
+                            : (step_width + frame.softness) * entered;
     // Ink may stand out beyond the advance on the side that has shown already.
     const float overhang = layout_.rows[layout_.steps[glyph.first_step].row].height;
     frame.clipped = true;
@@ -88,7 +88,7 @@ class FrameMaker {
   }
 
   const Layout& layout_;
-  const Schedule& schedule_;
+  std::span<const Appearance> steps_;
   std::uint32_t shown_;
   Nanoseconds now_;
   const FrameOptions& options_;
@@ -97,18 +97,9 @@ class FrameMaker {
 
 }  // namespace
 
-void make_frame(const Layout& layout, const Schedule& schedule, std::uint32_t shown,
-                Nanoseconds now, const FrameOptions& options, Frame& out) {
-  FrameMaker(layout, schedule, shown, now, options, out).run();
-}
-
-void glyph_onsets(const Layout& layout, const Schedule& schedule, std::vector<float>& out) {
-  out.clear();
-  for (const Glyph& glyph : layout.glyphs) {
-    const bool known = glyph.first_step < schedule.onsets.size();
-    const Nanoseconds onset = known ? schedule.onsets[glyph.first_step] : schedule.duration;
-    out.push_back(std::chrono::duration<float>(onset).count());
-  }
+void make_frame(const Layout& layout, std::span<const Appearance> shown, Nanoseconds now,
+                const FrameOptions& options, Frame& out) {
+  FrameMaker(layout, shown, now, options, out).run();
 }
 
 }  // namespace arvik

@@ -27,6 +27,36 @@ struct Scaled {
   std::int16_t remainder = 0;
 };
 
+// Whether a reveal of the schedule can stand there: what is due has come, nothing else has, and a
+// hold or the finish is the last thing that came.
+bool has_place(const Schedule& schedule, const RevealPlace& place) {
+  const auto& onsets = schedule.onsets;
+  const auto& events = schedule.events;
+  const bool is_in_range = place.shown <= onsets.size() && place.next_event <= events.size() &&
+                           place.position >= Nanoseconds::zero() &&
+                           place.position <= schedule.duration && place.remainder >= 0 &&
+                           place.remainder < thousand;
+  if (!is_in_range) return false;
+  const Event* last = place.next_event > 0 ? &events[place.next_event - 1] : nullptr;
+  const bool steps_fit = (place.shown == 0 || onsets[place.shown - 1] <= place.position) &&
+                         (place.shown == onsets.size() || place.position <= onsets[place.shown]);
+  const bool events_fit =
+      (last == nullptr || (last->time <= place.position && last->step <= place.shown)) &&
+      (place.next_event == events.size() || (place.position <= events[place.next_event].time &&
+                                             place.shown <= events[place.next_event].step));
+  if (!steps_fit || !events_fit) return false;
+  switch (place.state) {
+    case RevealState::finished:
+      return place.next_event == events.size();
+    case RevealState::holding:
+      return last != nullptr && last->kind == EventKind::hold && last->step == place.shown &&
+             last->time == place.position;
+    case RevealState::revealing:
+      break;
+  }
+  return place.next_event < events.size();
+}
+
 Scaled scale(std::int64_t real, std::int32_t speed, std::int16_t remainder, std::int64_t limit) {
   const std::int64_t whole = real / thousand;
   const std::int64_t part = (real % thousand) * speed + remainder;
@@ -126,12 +156,7 @@ RevealPlace Reveal::place() const {
 
 bool Reveal::go_to(const RevealPlace& place) {
   if (schedule_ == nullptr) return false;
-  const bool fits =
-      place.shown <= schedule_->onsets.size() && place.next_event <= schedule_->events.size() &&
-      place.position >= Nanoseconds::zero() && place.position <= schedule_->duration &&
-      place.remainder >= 0 && place.remainder < thousand;
-  const bool ended = place.next_event == schedule_->events.size();
-  if (!fits || ended != (place.state == RevealState::finished)) return false;
+  if (!has_place(*schedule_, place)) return false;
   position_ = place.position.count();
   remainder_ = static_cast<std::int16_t>(place.remainder);
   shown_ = place.shown;

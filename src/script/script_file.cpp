@@ -65,6 +65,7 @@ class ScriptReader {
     vocabulary_.value = [](std::string_view value) { return std::string(value); };
     if (const auto conversations = fields.value("conversations")) {
       read_conversations(*conversations);
+      check_choices();
     } else if (root_.is_object()) {
       problems_.bad_value(root_, "\"conversations\" is missing");
     }
@@ -261,7 +262,7 @@ class ScriptReader {
   DialogueLine read_line(const JsonValue& json) {
     Fields fields(json, "a line", problems_);
     DialogueLine line;
-    read_id(fields, line);
+    read_id(fields, line.id);
     const Speaker* speaker = read_speaker(fields, line);
     read_pace(fields, speaker, line);
     line.typing = read_typing(fields).value_or(speaker != nullptr ? speaker->typing : "");
@@ -270,24 +271,106 @@ class ScriptReader {
     line.append = fields.flag("append").value_or(false);
     line.instant = fields.flag("instant").value_or(false);
     read_auto(fields, line);
-    read_text(fields, json, speaker, line);
+    read_text(fields, json, speaker, line.text);
+    if (const auto choices = fields.value("choices")) read_choices(*choices, speaker, line);
     fields.finish();
     return line;
   }
 
-  void read_id(Fields& fields, DialogueLine& line) {
+  // Lines and answers share their ids: they are the keys of their texts.
+  void read_id(Fields& fields, std::string& id) {
     const auto value = fields.value("id");
     if (!value) return;
     if (!value->is_string()) {
       problems_.bad_value(*value, "id must be a string");
       return;
     }
-    line.id = value->text();
-    const auto [first, is_new] = ids_.emplace(line.id, *value);
+    id = value->text();
+    const auto [first, is_new] = ids_.emplace(id, *value);
     if (is_new) return;
     const std::string where = problems_.is_full() ? "" : ": " + first->second.pointer();
     problems_.add(*value, DiagnosticCode::duplicate_id,
-                  "another line has the id " + quoted_word(line.id) + ", too" + where);
+                  "another line or answer has the id " + quoted_word(id) + ", too" + where);
+  }
+
+  void read_choices(const JsonValue& json, const Speaker* speaker, DialogueLine& line) {
+    if (!json.is_array()) {
+      problems_.bad_value(json, "choices is a list of answers");
+      return;
+    }
+    json.each([&](const JsonValue& value) {
+      if (!value.is_object()) {
+        problems_.bad_value(value, "an answer is a JSON object");
+        return;
+      }
+      Fields fields(value, "an answer", problems_);
+      Choice choice;
+      read_id(fields, choice.id);
+      read_text(fields, value, speaker, choice.text);
+      if (const auto target = fields.value("leads_to")) {
+        if (target->is_string()) {
+          choice.leads_to = target->text();
+          targets_.emplace_back(choice.leads_to, *target);
+        } else {
+          problems_.bad_value(*target, "leads_to must be a string");
+        }
+      }
+      choice.available = fields.flag("available").value_or(true);
+      fields.finish();
+      line.choices.push_back(std::move(choice));
+    });
+    if (line.choices.empty()) {
+      problems_.warn(json, DiagnosticCode::nothing_to_say, "there are no answers to choose from");
+    }
+  }
+
+  // Where answers lead, once all conversations are known.
+  void check_choices() {
+    const auto conversations = index_of(
+        script_.conversations, [](const auto& entry) -> std::string_view { return entry.name; });
+    for (const auto& [name, value] : targets_) {
+      if (conversations.contains(name)) continue;
+      problems_.add(value, DiagnosticCode::unknown_conversation,
+                    "no conversation is named " + quoted_word(name), nearest(name, conversations));
+    }
+    // From the conversations that can end, backwards to those from which they can be reached.
+    std::vector<std::vector<std::size_t>> comes_from(script_.conversations.size());
+    std::vector<std::size_t> ending;
+    std::vector<bool> can_end(script_.conversations.size());
+    for (std::size_t i = 0; i < script_.conversations.size(); ++i) {
+      bool goes_on = true;
+      for (const DialogueLine& line : script_.conversations[i].lines) {
+        if (!goes_on) break;
+        goes_on = line.choices.empty();
+        for (const Choice& choice : line.choices) {
+          const auto target = conversations.find(choice.leads_to);
+          if (choice.leads_to.empty()) goes_on = true;
+          if (target != conversations.end()) comes_from[target->second].push_back(i);
+        }
+      }
+      can_end[i] = goes_on;
+      if (goes_on) ending.push_back(i);
+    }
+    while (!ending.empty()) {
+      const std::size_t reached = ending.back();
+      ending.pop_back();
+      for (const std::size_t i : comes_from[reached]) {
+        if (can_end[i]) continue;
+        can_end[i] = true;
+        ending.push_back(i);
+      }
+    }
+    std::size_t i = 0;
+    if (const auto all = root_.find("conversations"); all && all->is_object()) {
+      all->each([&](const JsonValue& lines) {
+        if (!can_end[i]) {
+          problems_.warn(lines, DiagnosticCode::endless_loop,
+                         "the answers of " + quoted_word(script_.conversations[i].name) +
+                             " lead round and round: no way leads to an end");
+        }
+        ++i;
+      });
+    }
   }
 
   const Speaker* read_speaker(Fields& fields, DialogueLine& line) {
@@ -360,40 +443,39 @@ class ScriptReader {
     }
   }
 
-  void read_text(Fields& fields, const JsonValue& json, const Speaker* speaker,
-                 DialogueLine& line) {
+  void read_text(Fields& fields, const JsonValue& json, const Speaker* speaker, std::string& text) {
     const auto value = fields.value("text");
     if (!value) {
-      problems_.bad_value(json, "a line needs a text");
+      problems_.bad_value(json, "a text is missing");
       return;
     }
     if (!value->is_string()) {
       problems_.bad_value(*value, "text must be a string");
       return;
     }
-    line.text = value->text();
-    if (line.text.empty()) {
-      problems_.warn(*value, DiagnosticCode::nothing_to_say, "this line is empty");
+    text = value->text();
+    if (text.empty()) {
+      problems_.warn(*value, DiagnosticCode::nothing_to_say, "this text is empty");
     }
-    parse(line.text, marked_, vocabulary_);
+    parse(text, marked_, vocabulary_);
     for (const Diagnostic& problem : marked_.diagnostics) problems_.add_in_text(*value, problem);
     for (const Point& point : marked_.points) {
       const auto* portrait = std::get_if<tag::Portrait>(&point.what);
       if (portrait != nullptr && speaker != nullptr && !has_portrait(*speaker, portrait->name)) {
-        tell_unknown(*value, line.text, point.source, DiagnosticCode::unknown_portrait,
+        tell_unknown(*value, text, point.source, DiagnosticCode::unknown_portrait,
                      quoted_word(speaker->id) + " has no portrait ", portrait->name,
                      nearest_name(portrait->name, names_of(speaker->portraits)));
       }
       const auto* sound = std::get_if<tag::Sound>(&point.what);
       if (sound != nullptr && has_clips_ && !clips_.contains(sound->name)) {
-        tell_unknown(*value, line.text, point.source, DiagnosticCode::unknown_sound,
-                     "no clip is named ", sound->name, nearest(sound->name, clips_));
+        tell_unknown(*value, text, point.source, DiagnosticCode::unknown_sound, "no clip is named ",
+                     sound->name, nearest(sound->name, clips_));
       }
     }
     for (const Span& span : marked_.spans) {
       const auto* typing = std::get_if<tag::Typing>(&span.what);
       if (typing != nullptr && has_sounds_ && !sounds_.contains(typing->name)) {
-        tell_unknown(*value, line.text, span.source, DiagnosticCode::unknown_sound,
+        tell_unknown(*value, text, span.source, DiagnosticCode::unknown_sound,
                      "no typing sound is named ", typing->name, nearest(typing->name, sounds_));
       }
     }
@@ -422,7 +504,8 @@ class ScriptReader {
   bool has_sounds_ = false;  // else the game has them
   bool has_clips_ = false;
   Index paces_, sounds_, clips_, cast_;
-  std::map<std::string, JsonValue> ids_;  // with the first of that id
+  std::map<std::string, JsonValue> ids_;                    // with the first of that id
+  std::vector<std::pair<std::string, JsonValue>> targets_;  // where answers lead
 };
 
 }  // namespace

@@ -39,6 +39,31 @@ void TypingPlayer::replace(const TypingPlan& plan, Nanoseconds position) {
       loop_runs_ && (next == loops.end() || next->begin > position || next->sound != loop_sound_);
 }
 
+TypingPlace TypingPlayer::place() const {
+  TypingPlace place{
+      .started = started_, .swallowed = swallowed_, .last_sound = last_sound_, .ringing = rings_};
+  if (last_start_ != never) place.last_start = last_start_;
+  if (voice_end_ != never) place.voice_end = voice_end_;
+  if (last_sample_ != no_sample) place.last_sample = last_sample_;
+  return place;
+}
+
+void TypingPlayer::begin_at(const TypingPlan& plan, Nanoseconds position,
+                            const TypingPlace& place) {
+  *this = {};
+  last_start_ = place.last_start.value_or(never);
+  voice_end_ = place.voice_end.value_or(never);
+  started_ = place.started;
+  swallowed_ = place.swallowed;
+  last_sound_ = place.last_sound;
+  rings_ = place.ringing;
+  // A sample that the sound does not have is none.
+  const bool known = place.last_sample && last_sound_ < plan.sounds.size() &&
+                     *place.last_sample < plan.sounds[last_sound_].samples.size();
+  last_sample_ = known ? *place.last_sample : no_sample;
+  replace(plan, position);
+}
+
 double TypingPlayer::voice_gain(const TypingSound& sound, Nanoseconds heard) const {
   return heard < voice_end_ ? sound.under_voice : 0;
 }

@@ -269,7 +269,8 @@ TEST_CASE("a conversation from C: view and events") {
   arvik_talk_view_now(talk, &view);
   CHECK(view.state == ARVIK_TALK_OPENING);
   CHECK(view.openness == 0.5F);
-  CHECK(view.text == nullptr);
+  CHECK(std::string(view.text) == "Hé.");
+  CHECK(view.shown_steps == 0);
   arvik_talk_tick(talk, 540'000'000, 0);
   arvik_talk_view_now(talk, &view);
   CHECK(std::string(view.speaker) + view.portrait == "odruncalm");
@@ -512,9 +513,9 @@ TEST_CASE("a conversation from C: the player's speed, and a saved place") {
   CHECK(std::string(error.code) == "conversation-runs");
   CHECK(arvik_talk_event_at(later, 0, &event) == 1);  // it goes on as it was
   REQUIRE(arvik_talk_stop(later) > 0);
-  // A place that does not fit leaves nothing of the last tick.
+  // A place whose line is gone leaves nothing of the last tick.
   std::string elsewhere = saved;
-  elsewhere.replace(elsewhere.find("\"shown\":5"), 9, "\"shown\":99");
+  elsewhere.replace(elsewhere.find("\"line\":\""), 8, "\"line\":\"gone");
   CHECK(arvik_talk_start_at(later, elsewhere.data(), elsewhere.size(), &error) == 0);
   CHECK(std::string(error.code) == "bad-place");
   CHECK(arvik_talk_event_at(later, 0, &event) == 0);

@@ -234,7 +234,7 @@ TEST_CASE("starting is refused while one runs, with a reason; stopping leaves a 
   CHECK(log == "150 line_left #0\n150 closed #0\n");
   CHECK(talk.stop().empty());
   CHECK(talk.tick(1s).empty());
-  CHECK(talk.view().text == nullptr);
+  CHECK(talk.view().block == nullptr);
   REQUIRE(talk.start({line("xyz")}).has_value());
   note(log = {}, talk.tick(1s));
   CHECK(talk.history().size() == 1);
@@ -266,7 +266,11 @@ TEST_CASE("what there is to draw: openness, text, indicator, history") {
   REQUIRE(talk.start({line("abc"), line("de")}).has_value());
   talk.tick(25ms);
   CHECK(talk.view().openness == Approx(0.25));
-  CHECK(talk.view().text == nullptr);
+  // Speaker, text and size are there before the box is open.
+  REQUIRE(talk.view().block != nullptr);
+  CHECK(talk.view().block->marked.text == "abc");
+  CHECK(talk.view().speaker == "odrun");
+  CHECK(talk.view().shown == 0);
   talk.tick(100ms);
   CHECK(talk.view().openness == 1);
   CHECK(talk.view().shown == 1);
@@ -277,12 +281,14 @@ TEST_CASE("what there is to draw: openness, text, indicator, history") {
   CHECK(talk.view().phase == Approx(0.25));
   CHECK(talk.view().speaker == "odrun");
   talk.tick(1ms, {.advance = true});
-  CHECK(talk.view().text->marked.text == "de");  // nothing of the last line
+  CHECK(talk.view().block->marked.text == "de");  // nothing of the last line
   CHECK(talk.view().shown == 1);
   talk.tick(1s);
   talk.tick(25ms, {.advance = true});
   CHECK(talk.state() == ConversationState::closing);
   CHECK(talk.view().openness == Approx(0.75));
+  REQUIRE(talk.view().block != nullptr);
+  CHECK(talk.view().shown == 2);
   REQUIRE(talk.history().size() == 2);
   CHECK(talk.history()[1].text == "de");
 }
@@ -296,23 +302,23 @@ TEST_CASE("appended lines go on behind the text that stands, and nothing moves")
   talk.tick(5s);
   const ConversationView first = talk.view();
   CHECK(first.shown == 8);
-  const std::vector<StepPosition> places = first.text->layout.steps;
-  CHECK(first.text->marked.text == "The tide and more of it");
+  const std::vector<StepPosition> places = first.block->layout.steps;
+  CHECK(first.block->marked.text == "The tide and more of it");
   talk.tick(1ms, {.advance = true});
   talk.tick(100ms);
   CHECK(talk.line() == 1);
   const ConversationView second = talk.view();
   CHECK(second.shown == 8 + 11);
   for (std::size_t i = 0; i < places.size(); ++i) {
-    CHECK(second.text->layout.steps[i].x == places[i].x);
-    CHECK(second.text->layout.steps[i].row == places[i].row);
+    CHECK(second.block->layout.steps[i].x == places[i].x);
+    CHECK(second.block->layout.steps[i].row == places[i].row);
   }
-  CHECK(std::is_sorted(second.text->schedule.onsets.begin(), second.text->schedule.onsets.end()));
-  CHECK(second.now >= second.text->schedule.onsets[second.shown - 1]);
-  CHECK(second.now < second.text->schedule.onsets[second.shown]);
+  REQUIRE(second.steps.size() == second.shown);
+  CHECK(second.steps[8].at == second.now - 101ms);
+  CHECK(second.steps.back().at <= second.now);
   talk.tick(5s);
   talk.tick(1ms, {.advance = true});
-  CHECK(talk.view().text->marked.text == "alone");
+  CHECK(talk.view().block->marked.text == "alone");
   CHECK(talk.history().size() == 3);
 }
 
@@ -352,21 +358,21 @@ TEST_CASE("what a tick brought stays as it is when the box changes before the ne
   REQUIRE(talk.set_box(Box{.width = 2}).has_value());
   REQUIRE(events.back().event != nullptr);
   CHECK(events.back().event->name == "a-name-too-long-for-any-small-string");
-  CHECK(view.text->layout.rows.size() == 1);
-  CHECK(talk.view().text->layout.rows.size() > 1);
+  CHECK(view.block->layout.rows.size() == 1);
+  CHECK(talk.view().block->layout.rows.size() > 1);
 }
 
 TEST_CASE("a box that holds no text is refused, and nothing changes") {
   Conversation talk = conversation();
   REQUIRE(talk.start({line("The tide clock stopped.")}).has_value());
   talk.tick(150ms);
-  const std::size_t rows = talk.view().text->layout.rows.size();
+  const std::size_t rows = talk.view().block->layout.rows.size();
   for (const Box& bad : {Box{.width = 0}, Box{.width = -3}, Box{.height = 0},
                          Box{.width = 4, .padding = {.left = 3, .right = 3}}}) {
     const auto set = talk.set_box(bad);
     REQUIRE_FALSE(set.has_value());
     CHECK(set.error().code == DiagnosticCode::bad_box);
-    CHECK(talk.view().text->layout.rows.size() == rows);
+    CHECK(talk.view().block->layout.rows.size() == rows);
   }
   talk.tick(10s);
   CHECK(talk.state() == ConversationState::waiting);
@@ -386,7 +392,7 @@ TEST_CASE("another box keeps the place") {
                           {.advance = test::below(random, 6) == 0}));
       if (test::below(random, 4) != 0) continue;
       const std::uint32_t shown = talk.view().shown;
-      const bool in_line = talk.view().text != nullptr;
+      const bool in_line = talk.view().block != nullptr;
       REQUIRE(talk.set_box({.width = static_cast<float>(6 + test::below(random, 40)),
                             .max_rows = static_cast<std::uint32_t>(1 + test::below(random, 3))})
                   .has_value());
@@ -553,6 +559,7 @@ class Model {
           say("closed");
           state_ = ConversationState::closed;
           break;
+        case ConversationState::choosing:
         case ConversationState::closed:
           return;
       }
@@ -705,7 +712,7 @@ TEST_CASE("a saved place goes on exactly where it was") {
   }
 }
 
-TEST_CASE("places that the lines do not have are refused") {
+TEST_CASE("places that contradict themselves are refused") {
   Conversation talk = conversation();
   const std::vector<DialogueLine> lines{line("abc")};
   const auto refused = [&](const ConversationPlace& place) {
@@ -713,23 +720,20 @@ TEST_CASE("places that the lines do not have are refused") {
     CHECK(talk.state() == ConversationState::closed);
     return !result.has_value() && result.error().code == DiagnosticCode::bad_place;
   };
-  const ConversationPlace good{
-      .state = ConversationState::revealing,
-      .reveal = {.position = 100ms, .shown = 1, .state = RevealState::revealing}};
+  REQUIRE(talk.start(lines).has_value());
+  talk.tick(100ms);
+  const ConversationPlace good = talk.place();
+  talk.stop();
   ConversationPlace bad = good;
-  bad.line = 5;
+  bad.line = "xyz";
   CHECK(refused(bad));
   bad = good;
-  bad.reveal.shown = 9;
+  bad.times.clock = -1ns;
   CHECK(refused(bad));
   bad = good;
-  bad.reveal.position = 10s;
+  bad.times.state = ConversationState::waiting;
   CHECK(refused(bad));
-  bad = good;
-  bad.clock = -1ns;
-  CHECK(refused(bad));
-  bad = good;
-  bad.state = ConversationState::waiting;
+  bad.times.state = ConversationState::holding;
   CHECK(refused(bad));
   CHECK(talk.start_at(lines, good).has_value());
 }

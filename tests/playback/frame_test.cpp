@@ -82,12 +82,13 @@ TEST_CASE("ink only grows, in every script and alignment") {
     for (const Align align : {Align::start, Align::center, Align::end}) {
       const Line line = prepare(sample.markup, *sample.font, {.width = 190, .align = align});
       Frame frame;
-      make_frame(line.layout, line.schedule, 0, 0s, {}, frame);
+      make_frame(line.layout, appearances(line.schedule, 0), 0s, {}, frame);
       Pixels before = render(line, painter, frame);
       std::size_t touched = 0;
       std::size_t inked = 0;
       for (std::uint32_t shown = 1; shown <= line.steps.size(); ++shown) {
-        make_frame(line.layout, line.schedule, shown, line.schedule.onsets[shown - 1], {}, frame);
+        make_frame(line.layout, appearances(line.schedule, shown), line.schedule.onsets[shown - 1],
+                   {}, frame);
         const Pixels now = render(line, painter, frame);
         const Pixels fresh = newest_alone(line, painter, frame, shown - 1);
         INFO(sample.markup << ", step " << shown - 1);
@@ -107,7 +108,7 @@ TEST_CASE("ink only grows, in every script and alignment") {
       CHECK(inked > 500);
       CHECK(touched < inked);  // the exception stays one
       // What stands at the end is what was laid out, whole.
-      make_frame(line.layout, line.schedule, line.steps.size(), 1h, {}, frame);
+      make_frame(line.layout, appearances(line.schedule, line.steps.size()), 1h, {}, frame);
       CHECK(render(line, painter, frame) == before);
     }
   }
@@ -117,13 +118,13 @@ TEST_CASE("a ligature shows by its share, from the side that is read first") {
   const FontSet font = test::dejavu(22);
   const Line line = prepare("office", font, {});
   Frame frame;
-  make_frame(line.layout, line.schedule, 2, line.schedule.onsets[1], {}, frame);
+  make_frame(line.layout, appearances(line.schedule, 2), line.schedule.onsets[1], {}, frame);
   REQUIRE(frame.glyphs.size() == 2);
   const Glyph& ligature = line.layout.glyphs[1];
   REQUIRE(ligature.end_step - ligature.first_step == 3);
   CHECK(frame.glyphs[1].clipped);
   CHECK(frame.glyphs[1].clip_right == Approx(ligature.left + ligature.width / 3));
-  make_frame(line.layout, line.schedule, 4, line.schedule.onsets[3], {}, frame);
+  make_frame(line.layout, appearances(line.schedule, 4), line.schedule.onsets[3], {}, frame);
   CHECK_FALSE(frame.glyphs[1].clipped);
 }
 
@@ -132,7 +133,7 @@ TEST_CASE("entrances begin at the onset and come to their end, also while the re
   const Line line = prepare("ab[hold]c", font, {});
   const auto at = [&](const FrameOptions& options, std::uint32_t shown, Nanoseconds now) {
     Frame frame;
-    make_frame(line.layout, line.schedule, shown, now, options, frame);
+    make_frame(line.layout, appearances(line.schedule, shown), now, options, frame);
     return frame;
   };
   const FrameOptions fade{.entrance = Entrance::fade, .entrance_time = 100ms};
@@ -155,7 +156,7 @@ TEST_CASE("entrances begin at the onset and come to their end, also while the re
 
   const Line hebrew = prepare("של", font, {.width = 100});
   Frame frame;
-  make_frame(hebrew.layout, hebrew.schedule, 1, 50ms, wipe, frame);
+  make_frame(hebrew.layout, appearances(hebrew.schedule, 1), 50ms, wipe, frame);
   const Glyph& first = hebrew.layout.glyphs[frame.glyphs[0].glyph];
   CHECK(first.right_to_left);
   CHECK(frame.glyphs[0].clip_left > first.left - 4);
@@ -166,7 +167,7 @@ TEST_CASE("tags choose the entrance of their text") {
   const FontSet font = test::noto(20);
   const Line line = prepare("a[enter fade 1s: b]", font, {});
   Frame frame;
-  make_frame(line.layout, line.schedule, 2, 600ms, {}, frame);
+  make_frame(line.layout, appearances(line.schedule, 2), 600ms, {}, frame);
   CHECK(frame.glyphs[0].opacity == 1);
   CHECK(frame.glyphs[1].opacity == Approx(0.5F));
 }
@@ -175,28 +176,37 @@ TEST_CASE("a frame shows one page, and the onsets tell when each glyph appears")
   const FontSet font = test::noto(20);
   const Line line = prepare("one [page]two", font, {.width = 200});
   Frame frame;
-  make_frame(line.layout, line.schedule, 4, 1s, {}, frame);
+  make_frame(line.layout, appearances(line.schedule, 4), 1s, {}, frame);
   CHECK(frame.page == 0);
   CHECK(frame.glyphs.size() == 3);
-  make_frame(line.layout, line.schedule, 5, 1s, {}, frame);
+  make_frame(line.layout, appearances(line.schedule, 5), 1s, {}, frame);
   CHECK(frame.page == 1);
   CHECK(frame.glyphs.size() == 1);
+  // For the GPU: what is shown, what comes, and what waits behind a hold.
+  Reveal reveal(line.steps, line.schedule);
+  Entrances entrances;
+  entrances.begin(line.steps.size());
+  const Reveal before = reveal;
+  entrances.follow(before, reveal.tick(150ms), 150ms);
   std::vector<float> onsets;
-  glyph_onsets(line.layout, line.schedule, onsets);
+  glyph_onsets(line.layout, entrances.shown(), line.schedule, reveal, entrances.now(), 0s, onsets);
   REQUIRE(onsets.size() == line.layout.glyphs.size());
   CHECK(onsets[0] == 0);
-  CHECK(onsets[3] == Approx(0.4F));
+  CHECK(onsets[1] == Approx(0.1F));
+  CHECK(onsets[2] == Approx(0.2F));
+  CHECK(std::isinf(onsets[3]));
 }
 
 TEST_CASE("frames allocate nothing into a used buffer") {
   const FontSet font = test::noto(20);
   const Line line = prepare("The tide clock stopped at a quarter past four.", font, {.width = 200});
   Frame frame;
-  make_frame(line.layout, line.schedule, line.steps.size(), 1h, {}, frame);
+  make_frame(line.layout, appearances(line.schedule, line.steps.size()), 1h, {}, frame);
   const FrameOptions wipe{.entrance = Entrance::wipe};
+  const std::vector<Appearance> all = appearances(line.schedule, line.steps.size());
   const std::size_t before = test::allocations();
   for (std::uint32_t shown = 0; shown <= line.steps.size(); ++shown) {
-    make_frame(line.layout, line.schedule, shown, shown * 100ms, wipe, frame);
+    make_frame(line.layout, std::span(all).first(shown), shown * 100ms, wipe, frame);
   }
   CHECK(test::allocations() == before);
 }

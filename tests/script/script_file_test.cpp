@@ -114,13 +114,13 @@ TEST_CASE("every problem of a script is told at once, with its place") {
        "2:62 /cast/o/portraits bad-value: portraits must be an object: names with pictures\n"
        "2:65 /cast/o/nme unknown-key: a speaker has no key \"nme\" (name)"},
       {with_lines(R"({"txt": "x"}, 5, {"text": 5}, {"text": ""})"),
-       "3:1 /conversations/a/0 bad-value: a line needs a text\n"
+       "3:1 /conversations/a/0 bad-value: a text is missing\n"
        "3:2 /conversations/a/0/txt unknown-key: a line has no key \"txt\" (text)\n"
        "3:15 /conversations/a/1 bad-value: a line is a JSON object\n"
        "3:27 /conversations/a/2/text bad-value: text must be a string\n"
-       "3:40 /conversations/a/3/text nothing-to-say: this line is empty"},
+       "3:40 /conversations/a/3/text nothing-to-say: this text is empty"},
       {with_lines(R"({"id": "1", "text": "x"}, {"id": "1", "text": "y", "speaker": "odrum"})"),
-       "3:34 /conversations/a/1/id duplicate-id: another line has the id \"1\", too: "
+       "3:34 /conversations/a/1/id duplicate-id: another line or answer has the id \"1\", too: "
        "/conversations/a/0/id\n"
        "3:63 /conversations/a/1/speaker unknown-speaker: nobody of the cast is \"odrum\" (odrun)"},
       {with_lines(R"({"speaker": "odrun", "portrait": "clam", "pace": "slwo", "rate": "2",
@@ -156,26 +156,47 @@ TEST_CASE("a script with warnings loads") {
 }
 
 TEST_CASE("a conversation's place goes through JSON unchanged, and wrong ones are refused") {
-  const ConversationPlace place{.state = ConversationState::holding,
-                                .line = 3,
-                                .clock = 123456789ns,
-                                .since = 5ms,
-                                .line_time = 70ms,
-                                .part_time = 60ms,
-                                .part_shown = 2,
-                                .shown_for = 1ms,
-                                .reveal = {.position = 44ns,
-                                           .remainder = 999,
-                                           .shown = 7,
-                                           .next_event = 2,
-                                           .state = RevealState::holding},
-                                .portrait = "calm"};
+  const ConversationPlace place{
+      .conversation = "the_stop",
+      .line = "stop_03",
+      .index = 3,
+      .lines = 9,
+      .times = {.state = ConversationState::holding,
+                .clock = 123456789ns,
+                .since = 5ms,
+                .line_time = 70ms,
+                .part_time = 60ms,
+                .part_shown = 2,
+                .grace_left = 1ms},
+      .in_line = {.text = 0xFEDCBA9876543210,
+                  .times = 5,
+                  .state = RevealState::holding,
+                  .position = 44ns,
+                  .remainder = 999,
+                  .shown = 7,
+                  .passed = {{EventKind::mark, "a"}, {EventKind::hold, ""}},
+                  .steps = 12,
+                  .part_begin = 7,
+                  .part_end = 12,
+                  .of_layout = 1,
+                  .behind_step = 3ns},
+      .portrait = "calm",
+      .typing = {.last_start = 40ns,
+                 .voice_end = 50ns,
+                 .started = 4,
+                 .swallowed = 1,
+                 .last_sample = 2,
+                 .last_sound = 0,
+                 .ringing = 1},
+      .history = {
+          {.line = "stop_02", .speaker = "pell", .text = "Yes.", .answer = "No.", .choice = "n"},
+          {.line = "", .speaker = "", .text = "x"}}};
   const std::string json = write_place(place);
   CHECK(read_place(json).value() == place);
   CHECK(read_place(write_place({})).value() == ConversationPlace{});
   CHECK_FALSE(read_place("").has_value());
   CHECK_FALSE(read_place("[]").has_value());
-  CHECK_FALSE(read_place("{\"arvik_place\": 1}").has_value());
+  CHECK_FALSE(read_place("{\"arvik_place\": 2}").has_value());
   const nlohmann::json wrong = nlohmann::json::parse(json);
   for (const auto& [key, value] : wrong.items()) {
     nlohmann::json without = wrong;

@@ -61,7 +61,8 @@ TEST_CASE("any number of reveals, players and frames in several threads share on
       const Reveal before = reveal;
       const Progress progress = reveal.tick(7ms);
       player.follow(before, reveal, progress, now, events);
-      make_frame(line.layout, line.schedule, reveal.shown_steps(), reveal.position(), {}, frame);
+      make_frame(line.layout, appearances(line.schedule, reveal.shown_steps()), reveal.position(),
+                 {}, frame);
       reveal.release_hold();
     }
     heard[static_cast<std::size_t>(i)] = events.size();

@@ -109,7 +109,7 @@ void paint(const Scene& scene, const Painter& painter, Nanoseconds now, Canvas& 
   const auto shown = static_cast<std::uint32_t>(
       std::upper_bound(onsets.begin(), onsets.end(), now) - onsets.begin());
   Frame frame;
-  make_frame(scene.layout, scene.schedule, shown, now, scene.options, frame);
+  make_frame(scene.layout, appearances(scene.schedule, shown), now, scene.options, frame);
   painter.paint_box(canvas, scene.layout, x, y);
   painter.paint_frame(canvas, scene.layout, frame, x, y);
   if (scene.debug) painter.paint_debug(canvas, scene.layout, frame.page, x, y);

@@ -34,10 +34,10 @@ struct MixCommandOptions {
 
 // What is said, and what it needs.
 struct MixPiece {
-  std::vector<DialogueLine> lines;
+  std::shared_ptr<const Script> script;  ///< a single line is one, too
+  std::string conversation;
+  Vocabulary values;
   SoundSet sounds;
-  Typesetter typesetter;
-  Box box;
   bool ends_with_text = false;  ///< nobody has to read it before something else comes
 };
 
@@ -51,33 +51,34 @@ MixPiece read_piece(const MixCommandOptions& options, ExitStatus& status) {
                     "--typing are for a single line");
     }
     const std::string& path = options.text.text;
-    Script script = read_script(path);
-    const ScriptConversation& found = find_conversation(script, path, options.conversation);
+    const auto script = std::make_shared<const Script>(read_script(path));
+    const ScriptConversation& found = find_conversation(*script, path, options.conversation);
     const Vocabulary vocabulary = read_vocabulary(options.text);
     check_values(found, path, vocabulary, status);
-    return {.lines = found.lines,
-            .sounds = read_sounds(script, path, options.rate),
-            .typesetter = make_typesetter(script, vocabulary),
-            .box = script.box};
+    return {.script = script,
+            .conversation = found.name,
+            .values = vocabulary,
+            .sounds = read_sounds(*script, path, options.rate)};
   }
   if (!options.conversation.empty()) {
     throw Failure(wrong_usage, quoted_word(options.conversation) +
                                    ": only a script has conversations, and its name ends in .json");
   }
   const InputText input = read_line(options.text);
-  Typesetter typesetter(open_language(options.text));
-  typesetter.vocabulary() = read_vocabulary(options.text);
-  const MarkedText marked = parse(input.text, typesetter.vocabulary());
+  Vocabulary vocabulary = read_vocabulary(options.text);
+  const MarkedText marked = parse(input.text, vocabulary);
   report(input.name, input.text, marked.diagnostics);
   if (has_errors(marked.diagnostics)) status = input_has_errors;
   SoundSet sounds;
   if (!options.typing.empty()) sounds = read_sounds(options.typing, options.rate);
   DialogueLine line{
       .text = input.text, .pace = read_pace(options.pace), .typing = sounds.begin_with};
-  return {.lines = {std::move(line)},
+  Script script{.locale = open_language(options.text).tag(), .sounds = sounds.sounds};
+  script.conversations.push_back({.name = "line", .lines = {std::move(line)}});
+  return {.script = std::make_shared<const Script>(std::move(script)),
+          .conversation = "line",
+          .values = std::move(vocabulary),
           .sounds = std::move(sounds),
-          .typesetter = std::move(typesetter),
-          .box = {},
           .ends_with_text = true};
 }
 
@@ -88,6 +89,18 @@ struct Performance {
   std::array<std::size_t, 8> counts{};  // by kind of event
   std::uint32_t swallowed = 0;
 };
+
+// Nobody is there to choose: the first answer that can be given.
+void choose(Conversation& talk) {
+  const auto choices = talk.view().choices;
+  for (std::size_t i = 0; i < choices.size(); ++i) {
+    if (!choices[i].available) continue;
+    if (const auto chosen = talk.choose(i); !chosen) {
+      throw Failure(input_has_errors, chosen.error().message);
+    }
+    return;
+  }
+}
 
 Performance perform(Conversation& talk, bool ends_with_text, MixEventMaker& make,
                     const std::vector<Nanoseconds>& skips) {
@@ -112,6 +125,7 @@ Performance perform(Conversation& talk, bool ends_with_text, MixEventMaker& make
     Nanoseconds time = tick_length;
     if (skip != skips.end()) time = std::min(time, *skip - talk.clock());
     tick(time, {});
+    if (talk.state() == ConversationState::choosing) choose(talk);
     if (skip == skips.end() || talk.clock() < *skip) continue;
     tick(Nanoseconds::zero(), {.skip = true});
     tick(Nanoseconds::zero(), {});
@@ -186,16 +200,20 @@ void run(const MixCommandOptions& options, ExitStatus& status) {
   check_ending(options.output, {".wav"});
   MixPiece piece = read_piece(options, status);
   if (options.seed) {
-    for (TypingSound& sound : piece.sounds.sounds) sound.seed = *options.seed;
+    auto seeded = std::make_shared<Script>(*piece.script);
+    for (TypingSound& sound : seeded->sounds) sound.seed = *options.seed;
+    piece.script = std::move(seeded);
   }
   const MixOptions mixing{.rate = options.rate, .channels = options.mono ? 1 : 2};
-  ConversationSettings settings{.play_by_itself = true, .sounds = piece.sounds.sounds};
+  ConversationSettings settings{.play_by_itself = true};
   settings.player.speeds = {{.name = "", .thousandths = read_speed(options.speed)}};
   settings.player.speed = 0;
   settings.voice_length = [&](std::string_view voice) { return piece.sounds.bank.length(voice); };
   const GridFont font;
-  Conversation talk(piece.typesetter, font, piece.box, settings);
-  if (const auto started = talk.start(piece.lines); !started) {
+  ScriptPlayer player =
+      open_player(piece.script, font, {.settings = settings, .values = piece.values});
+  Conversation& talk = player.conversation();
+  if (const auto started = player.start(piece.conversation); !started) {
     throw Failure(input_has_errors, started.error().message);
   }
   MixEventMaker make(piece.sounds.bank, mixing);

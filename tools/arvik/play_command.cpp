@@ -24,6 +24,7 @@ struct PlayOptions {
   std::vector<std::string> held;
   std::vector<std::string> values;
   std::string frame = "16ms";
+  std::vector<std::size_t> choices;
   bool log = false;
   bool watch = false;
   bool by_itself = false;
@@ -80,7 +81,10 @@ std::vector<Press> read_presses(const PlayOptions& options, Nanoseconds frame) {
   return presses;
 }
 
-std::string json_of(const ConversationEvent& event, const std::vector<DialogueLine>& lines) {
+// An event's line is one of its block's lines: the conversation may have gone on to others.
+std::string json_of(const ConversationEvent& event) {
+  static const std::vector<DialogueLine> none;
+  const std::vector<DialogueLine>& lines = event.block ? *event.block->source : none;
   ordered_json json = {{"time_us", in_microseconds(event.time)}};
   json["event"] = event.event ? std::string(event_kind_name(event.event->kind))
                               : std::string(conversation_event_name(event.kind));
@@ -94,6 +98,16 @@ std::string json_of(const ConversationEvent& event, const std::vector<DialogueLi
     if (!lines[event.line].voice.empty()) json["voice"] = lines[event.line].voice;
   }
   if (event.kind == ConversationEventKind::portrait_changed) json["portrait"] = event.portrait;
+  if (event.kind == ConversationEventKind::choosing) {
+    json["answers"] = ordered_json::array();
+    for (const ChoiceText& choice : event.block->line(event.line).choices) {
+      ordered_json answer = {{"text", choice.marked.text}};
+      if (!choice.id.empty()) answer["id"] = choice.id;
+      if (!choice.available) answer["available"] = false;
+      json["answers"].push_back(std::move(answer));
+    }
+  }
+  if (event.kind == ConversationEventKind::chosen) json["answer"] = event.choice + 1;
   if (event.event) {
     if (!event.event->name.empty()) json["name"] = event.event->name;
     json["step"] = event.event->step;
@@ -113,6 +127,7 @@ void write_log(Conversation& talk, const PlayOptions& options) {
   Nanoseconds last_press{};
   for (const Press& press : presses) last_press = std::max(last_press, press.end);
   Nanoseconds now{};
+  std::size_t next_choice = 0;
   for (std::size_t tick = 0; talk.state() != ConversationState::closed; ++tick) {
     if (tick > most_ticks) throw Failure(input_has_errors, "the log would have no end");
     Buttons buttons;
@@ -121,9 +136,17 @@ void write_log(Conversation& talk, const PlayOptions& options) {
     }
     const Nanoseconds frame = frames[tick % frames.size()];
     for (const ConversationEvent& event : talk.tick(frame, buttons)) {
-      write_out(json_of(event, talk.lines()));
+      write_out(json_of(event));
     }
     now += frame;
+    if (talk.state() == ConversationState::choosing) {
+      if (next_choice == options.choices.size()) return;  // it waits for ever
+      const std::size_t choice = options.choices[next_choice++];
+      if (const auto chosen = talk.choose(choice - 1); !chosen) {
+        throw Failure(wrong_usage, fmt::format("--choose {}: {}", choice, chosen.error().message));
+      }
+      continue;
+    }
     const bool stands =
         talk.state() == ConversationState::waiting || talk.state() == ConversationState::holding;
     if (!stands || now <= last_press) continue;
@@ -135,10 +158,10 @@ void write_log(Conversation& talk, const PlayOptions& options) {
 void run(const PlayOptions& options, ExitStatus& status) {
   TextOptions text;
   text.values = options.values;
-  Script script = read_script(options.script);
+  const auto script = std::make_shared<const Script>(read_script(options.script));
   const Vocabulary vocabulary = read_vocabulary(text);
   const ScriptConversation& conversation =
-      find_conversation(script, options.script, options.conversation);
+      find_conversation(*script, options.script, options.conversation);
   check_values(conversation, options.script, vocabulary, status);
   const bool live = isatty(STDOUT_FILENO) != 0 && !options.log;
   if (options.watch && !live) throw Failure(wrong_usage, "--watch needs a terminal to play in");
@@ -150,12 +173,12 @@ void run(const PlayOptions& options, ExitStatus& status) {
                     .value = vocabulary.value});
     return;
   }
-  Typesetter typesetter = make_typesetter(script, vocabulary);
   const GridFont font;
-  Conversation talk(typesetter, font, script.box, {.play_by_itself = options.by_itself});
-  const auto started = talk.start(conversation.lines);
+  ScriptPlayer player = open_player(
+      script, font, {.settings = {.play_by_itself = options.by_itself}, .values = vocabulary});
+  const auto started = player.start(conversation.name);
   if (!started) throw Failure(input_has_errors, started.error().message);
-  write_log(talk, options);
+  write_log(player.conversation(), options);
 }
 
 }  // namespace
@@ -181,6 +204,12 @@ void add_play_command(CLI::App& app, ExitStatus& status) {
   command->add_option("--hold-button", options->held, "Hold the button for a while, like 2s..3.5s")
       ->allow_extra_args(false)
       ->type_name("FROM..TO");
+  command
+      ->add_option("--choose", options->choices,
+                   "Give this answer, counted from 1; repeat it for those that follow")
+      ->allow_extra_args(false)
+      ->check(CLI::PositiveNumber)
+      ->type_name("N");
   command
       ->add_option("--frame", options->frame,
                    "The length of a frame in the log; several take turns: 7ms,31ms")

@@ -78,14 +78,15 @@ std::vector<std::string_view> rows_of(std::string_view picture) {
 
 class Screen {
  public:
-  Screen(const Script& script, std::string conversation, const ScreenOptions& options)
-      : script_(script),
-        conversation_(std::move(conversation)),
+  Screen(const std::shared_ptr<const Script>& script, std::string conversation,
+         const ScreenOptions& options)
+      : conversation_(std::move(conversation)),
         options_(options),
         watch_(clock_, {options.watch ? options.path : std::string()}),
-        typesetter_(make_typesetter(script, {.styles = {}, .value = options.value})),
-        sounds_(read_sounds(script, options.path, SoundOutput::rate)),
-        talk_(typesetter_, font_, Box{.width = 1}, settings()) {}
+        sounds_(read_sounds(*script, options.path, SoundOutput::rate)),
+        player_(open_player(script, font_,
+                            {.settings = settings(), .values = {.value = options.value}})),
+        talk_(player_.conversation()) {}
 
   void run() {
     const SignalWatch signals;  // before the screen, which must be left first
@@ -118,9 +119,7 @@ class Screen {
     return {.opening = std::chrono::milliseconds(180),
             .closing = std::chrono::milliseconds(180),
             .play_by_itself = options_.by_itself,
-            .player = player_,
-            .voice_length = [this](std::string_view voice) { return sounds_.bank.length(voice); },
-            .sounds = script_.sounds};
+            .voice_length = [this](std::string_view voice) { return sounds_.bank.length(voice); }};
   }
 
   // A window too small for the script's box keeps the one before.
@@ -130,17 +129,13 @@ class Screen {
 
   void begin() {
     fit_box();
-    const ScriptConversation* conversation = script_.find_conversation(conversation_);
-    if (conversation == nullptr) {
-      note_ = "conversation " + conversation_ + " is gone";
-      return;
-    }
-    if (const auto started = talk_.start(conversation->lines); !started) {
-      throw Failure(input_has_errors, started.error().message);
+    answer_ = 0;
+    if (const auto started = player_.start(conversation_); !started) {
+      note_ = started.error().message;
     }
   }
 
-  // Goes on at the same line, from its begin, with what was saved.
+  // Goes on at the same place with what was saved.
   void read_again() {
     const auto content = read_file(options_.path);
     if (!content) return;
@@ -156,28 +151,31 @@ class Screen {
       note_ = failure.what();
       return;
     }
-    const std::uint32_t line = talk_.line();
-    script_ = std::move(*script);
-    typesetter_.vocabulary().styles = script_.styles;
-    talk_.stop();
-    output_->stop();
-    if (const auto set = talk_.set_settings(settings()); !set) note_ = set.error().message;
-    const ScriptConversation* conversation = script_.find_conversation(conversation_);
-    if (conversation == nullptr || conversation->lines.empty()) {
-      note_ = "conversation " + conversation_ + " is gone";
-      return;
+    const auto changed = player_.set_script(std::make_shared<const Script>(std::move(*script)));
+    note_ = changed ? "read again" : changed.error().message;
+    fit_box();
+  }
+
+  // Returns whether the key was one for the answers.
+  bool press_answer(int key) {
+    if (talk_.state() != ConversationState::choosing || reading_back_) return false;
+    const std::size_t count = talk_.view().choices.size();
+    std::optional<std::size_t> taken;
+    if (key == KEY_UP) answer_ = (answer_ + count - 1) % count;
+    if (key == KEY_DOWN) answer_ = (answer_ + 1) % count;
+    if (key == '\r' || key == '\n' || key == KEY_ENTER) taken = answer_;
+    if (key >= '1' && key <= '9') taken = static_cast<std::size_t>(key - '1');
+    if (taken) {
+      const auto chosen = talk_.choose(*taken);
+      note_ = chosen ? "" : chosen.error().message;
+      answer_ = 0;
     }
-    ConversationPlace place{.state = ConversationState::revealing,
-                            .line = std::min<std::uint32_t>(
-                                line, static_cast<std::uint32_t>(conversation->lines.size()) - 1)};
-    place.reveal.state = RevealState::revealing;
-    place.portrait = conversation->lines[place.line].portrait;
-    if (!talk_.start_at(conversation->lines, place)) begin();
-    note_ = "read again";
+    return taken || key == KEY_UP || key == KEY_DOWN;
   }
 
   // Returns whether to go on.
   bool press(int key, Buttons& buttons) {
+    if (press_answer(key)) return true;
     switch (key) {
       case ' ':
       case '\r':
@@ -221,17 +219,23 @@ class Screen {
   }
 
   void change_speed(int by) {
-    const auto last = static_cast<int>(player_.speeds.size()) - 1;
-    player_.speed =
-        static_cast<std::size_t>(std::clamp(static_cast<int>(player_.speed) + by, 0, last));
-    if (const auto set = talk_.set_player(player_); !set) note_ = set.error().message;
+    PlayerSettings choices = talk_.settings().player;
+    const auto last = static_cast<int>(choices.speeds.size()) - 1;
+    choices.speed =
+        static_cast<std::size_t>(std::clamp(static_cast<int>(choices.speed) + by, 0, last));
+    if (const auto set = talk_.set_player(choices); !set) note_ = set.error().message;
   }
 
   // --- drawing
 
+  [[nodiscard]] const std::string& speed_name() const {
+    const PlayerSettings& choices = talk_.settings().player;
+    return choices.speeds[choices.speed].name;
+  }
+
   [[nodiscard]] int portrait_width() const {
     int widest = 0;
-    for (const Speaker& speaker : script_.cast) {
+    for (const Speaker& speaker : player_.script().cast) {
       for (const Portrait& portrait : speaker.portraits) {
         for (const std::string_view row : rows_of(portrait.picture)) {
           widest = std::max(widest, static_cast<int>(row.size()));
@@ -245,7 +249,7 @@ class Screen {
 
   [[nodiscard]] Box fitting_box() const {
     constexpr int around = 8;  // frame, padding and a margin
-    Box box = script_.box;
+    Box box = player_.script().box;
     const int room = std::max(COLS - around - inset(), 4);
     box.width = std::min(std::isinf(box.width) ? 60.0F : box.width, static_cast<float>(room));
     const auto rows = static_cast<std::uint32_t>(std::max(LINES - around, 1));
@@ -264,7 +268,7 @@ class Screen {
     mvaddnstr(LINES - 1, 1,
               fmt::format("space: go on   p: pause   h: history   + -: speed ({})   r: again   "
                           "q: leave{}",
-                          player_.speeds[player_.speed].name, talk_.paused() ? "   ‖ paused" : "")
+                          speed_name(), talk_.paused() ? "   ‖ paused" : "")
                   .c_str(),
               -1);
     if (!note_.empty()) mvaddstr(0, 1, printable(note_).c_str());
@@ -283,11 +287,12 @@ class Screen {
     const int left = std::max((COLS - inner_width - 2) / 2, 0);
     const int top = std::max(LINES - 3 - (full_height + height) / 2, 0);
     draw_frame(top, left, inner_width, height);
-    if (view.text == nullptr || view.openness < 1) return;
-    const Speaker* speaker = script_.find_speaker(view.speaker);
+    if (view.block == nullptr || view.openness < 1) return;
+    const Speaker* speaker = player_.script().find_speaker(view.speaker);
     draw_name(speaker, top, left);
     draw_portrait(speaker, view, top + 2, left + 2);
     draw_text(view, top + 2, left + 2 + inset());
+    draw_answers(view, top, left + 2 + inset());
     if (view.indicator) {
       const bool low = view.phase < 0.5F;
       mvaddstr(top + height - (low ? 2 : 3) + (low ? 0 : 1), left + inner_width - 1,
@@ -335,7 +340,7 @@ class Screen {
   }
 
   static void draw_text(const ConversationView& view, int top, int left) {
-    const ConversationText& text = *view.text;
+    const Block& text = *view.block;
     if (view.shown == 0) return;
     const std::uint32_t page = text.layout.rows[text.layout.steps[view.shown - 1].row].page;
     if (page >= text.layout.pages.size()) return;
@@ -356,30 +361,44 @@ class Screen {
     attrset(A_NORMAL);
   }
 
+  // Above the box, where nothing else stands.
+  void draw_answers(const ConversationView& view, int below, int left) const {
+    int row = std::max(below - static_cast<int>(view.choices.size()) - 1, 1);
+    for (std::size_t i = 0; i < view.choices.size(); ++i, ++row) {
+      const ChoiceText& choice = view.choices[i];
+      attrset(!choice.available ? A_DIM : i == answer_ ? A_BOLD : A_NORMAL);
+      mvaddstr(
+          row, left,
+          fmt::format("{} {}  {}", i == answer_ ? "▸" : " ", i + 1, printable(choice.marked.text))
+              .c_str());
+    }
+    attrset(A_NORMAL);
+  }
+
   void draw_history() const {
     mvaddstr(1, 2, "What was said (h or space goes back)");
-    const auto& entries = talk_.history();
+    const std::vector<HistoryEntry> entries = talk_.history();
     const int rows = std::max(LINES - 5, 1);
     const std::size_t count = std::min(entries.size(), static_cast<std::size_t>(rows));
     for (std::size_t i = 0; i < count; ++i) {
       const HistoryEntry& entry = entries[entries.size() - count + i];
-      const Speaker* speaker = script_.find_speaker(entry.speaker);
+      const Speaker* speaker = player_.script().find_speaker(entry.speaker);
       const std::string name = speaker == nullptr ? "" : printable(speaker->name) + ": ";
-      mvaddnstr(3 + static_cast<int>(i), 2, (name + printable(entry.text)).c_str(), -1);
+      const std::string answer = entry.answer.empty() ? "" : "   ▸ " + printable(entry.answer);
+      mvaddnstr(3 + static_cast<int>(i), 2, (name + printable(entry.text) + answer).c_str(), -1);
     }
   }
 
-  Script script_;
   std::string conversation_;
   ScreenOptions options_;
   live::FrameClock clock_;
   FileWatch watch_;
   GridFont font_;
-  Typesetter typesetter_;
   SoundSet sounds_;
-  PlayerSettings player_;
+  ScriptPlayer player_;
+  Conversation& talk_;             // the player's
   SoundOutput* output_ = nullptr;  // while it runs
-  Conversation talk_;
+  std::size_t answer_ = 0;         // the one that Return gives
   Nanoseconds held_until_{};
   bool reading_back_ = false;
   std::string note_;
@@ -387,7 +406,7 @@ class Screen {
 
 }  // namespace
 
-void play_on_screen(const Script& script, const std::string& conversation,
+void play_on_screen(std::shared_ptr<const Script> script, const std::string& conversation,
                     const ScreenOptions& options) {
   Screen(script, conversation, options).run();
 }

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <functional>
+#include <memory>
 #include <optional>
 #include <string>
 
@@ -16,7 +17,7 @@ struct ScreenOptions {
 };
 
 /// Plays a conversation on the whole terminal, until it has closed or the user leaves.
-void play_on_screen(const Script& script, const std::string& conversation,
+void play_on_screen(std::shared_ptr<const Script> script, const std::string& conversation,
                     const ScreenOptions& options);
 
 }  // namespace arvik::tool

@@ -39,24 +39,26 @@ void check_values(const ScriptConversation& conversation, const std::string& pat
   Vocabulary values{.value = vocabulary.value};
   std::vector<Diagnostic> missing;
   for (std::size_t i = 0; i < conversation.lines.size(); ++i) {
-    const std::string& text = conversation.lines[i].text;
-    missing = parse(text, values).diagnostics;
-    std::erase_if(missing, [](const Diagnostic& problem) {
-      return problem.code != DiagnosticCode::unknown_value;
-    });
-    if (missing.empty()) continue;
-    report(fmt::format("{} ({}, line {})", path, conversation.name, i), text, missing);
-    status = input_has_errors;
+    const auto look_at = [&](const std::string& text, const std::string& what) {
+      missing = parse(text, values).diagnostics;
+      std::erase_if(missing, [](const Diagnostic& problem) {
+        return problem.code != DiagnosticCode::unknown_value;
+      });
+      if (missing.empty()) return;
+      report(fmt::format("{} ({}, {} {})", path, conversation.name, what, i), text, missing);
+      status = input_has_errors;
+    };
+    look_at(conversation.lines[i].text, "line");
+    for (const Choice& choice : conversation.lines[i].choices)
+      look_at(choice.text, "answer to line");
   }
 }
 
-Typesetter make_typesetter(const Script& script, Vocabulary vocabulary) {
-  auto language = Language::open(script.locale);
-  if (!language) throw Failure(input_has_errors, language.error().message);
-  Typesetter typesetter(std::move(*language));
-  typesetter.vocabulary() = std::move(vocabulary);
-  typesetter.vocabulary().styles = script.styles;
-  return typesetter;
+ScriptPlayer open_player(std::shared_ptr<const Script> script, const Font& font,
+                         ScriptPlayerOptions options) {
+  auto player = ScriptPlayer::open(std::move(script), font, std::move(options));
+  if (!player) throw Failure(input_has_errors, player.error().message);
+  return std::move(*player);
 }
 
 }  // namespace arvik::tool

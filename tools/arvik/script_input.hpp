@@ -2,7 +2,7 @@
 
 #include <string>
 
-#include "arvik/script_file.hpp"
+#include "arvik/script_player.hpp"
 #include "arvik/typesetter.hpp"
 #include "exit_status.hpp"
 
@@ -22,7 +22,9 @@ namespace arvik::tool {
 void check_values(const ScriptConversation& conversation, const std::string& path,
                   const Vocabulary& vocabulary, ExitStatus& status);
 
-/// What lines of a script are prepared with. Throws Failure for a language that ICU cannot serve.
-[[nodiscard]] Typesetter make_typesetter(const Script& script, Vocabulary vocabulary);
+/// What plays a script. Throws Failure for a language that ICU cannot serve. The font must outlive
+/// it.
+[[nodiscard]] ScriptPlayer open_player(std::shared_ptr<const Script> script, const Font& font,
+                                       ScriptPlayerOptions options);
 
 }  // namespace arvik::tool

@@ -1,0 +1,50 @@
+#pragma once
+
+#include <memory>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "arvik/pace.hpp"
+#include "arvik/units.hpp"
+
+namespace arvik {
+
+/// A line that goes on by itself, at the earliest so long after its last character.
+struct AutoAdvance {
+  Nanoseconds after{};   ///< 0 to one hour
+  bool reading = false;  ///< and not before it can have been read, from its begin or last hold on
+};
+
+/// One of the answers that the player may give at the end of a line.
+struct Choice {
+  std::string id{};        ///< its key; for places, history and events
+  std::string text{};      ///< markup
+  std::string leads_to{};  ///< a conversation; empty: the line that follows
+  bool available = true;   ///< whether it can be taken now; it is shown in either case
+};
+
+/// One line of a conversation.
+struct DialogueLine {
+  /// Its key, unique in the conversation. A saved place finds its line by it, also when lines were
+  /// inserted or left out since.
+  std::string id{};
+  std::string speaker{};
+  /// At its begin. Nothing is taken over from the line before: a line without a portrait has none
+  /// until `[portrait NAME]` names one.
+  std::string portrait{};
+  std::string text{};  ///< markup
+  Pace pace{};
+  std::string typing{};   ///< typing sound, one of ConversationSettings::sounds
+  std::string voice{};    ///< voice clip
+  bool skippable = true;  ///< whether the advance button may show the rest at once
+  std::optional<AutoAdvance> automatic{};
+  bool append = false;   ///< goes on behind the text that stands, in the same box
+  bool instant = false;  ///< all of it at once
+  std::vector<Choice> choices{};
+};
+
+/// Lines that a conversation says, shared by all who look at them.
+using DialogueLines = std::shared_ptr<const std::vector<DialogueLine>>;
+
+}  // namespace arvik
