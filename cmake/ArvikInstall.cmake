@@ -43,6 +43,9 @@ install(FILES ${CMAKE_CURRENT_BINARY_DIR}/ArvikConfig.cmake
               ${CMAKE_CURRENT_BINARY_DIR}/ArvikConfigVersion.cmake
         COMPONENT dev DESTINATION ${package_folder})
 
+if(ARVIK_FFI_HEADER)
+  install(FILES ${ARVIK_FFI_HEADER} COMPONENT dev DESTINATION ${CMAKE_INSTALL_INCLUDEDIR}/arvik)
+endif()
 install(DIRECTORY ${PROJECT_SOURCE_DIR}/include/arvik COMPONENT dev
         DESTINATION ${CMAKE_INSTALL_INCLUDEDIR})
 install(DIRECTORY ${PROJECT_SOURCE_DIR}/schemas/ COMPONENT dev

@@ -37,21 +37,29 @@ int main(int argc, char** argv) {
     fprintf(stderr, "the library has another ABI\n");
     return 1;
   }
-  char* script = read_whole(argv[1], &bytes);
-  if (script == NULL) {
+  char* text = read_whole(argv[1], &bytes);
+  if (text == NULL) {
     perror(argv[1]);
     return 1;
   }
   arvik_setter* setter = arvik_setter_create("en", &error);
   if (setter == NULL) return complain(&error);
   arvik_setter_set_value(setter, "keeper", "Pell", ARVIK_NUL);
-  arvik_talk* talk = arvik_talk_create(setter, script, bytes, NULL, NULL, NULL, &error);
+  arvik_script* script = arvik_script_read(text, bytes, 0, &error);
+  if (script == NULL) return complain(&error);
+  for (uint32_t i = 0; i < arvik_script_problems(script); ++i) {
+    arvik_problem problem = {.size = sizeof problem};
+    arvik_script_problem(script, i, &problem);
+    fprintf(stderr, "%s:%u:%u: %s\n", argv[1], problem.row, problem.column, problem.message);
+  }
+  if (!arvik_script_is_good(script)) return 1;
+  arvik_talk* talk = arvik_talk_create(setter, script, NULL, NULL, &error);
   if (talk == NULL) return complain(&error);
   arvik_talk_settings settings;
   arvik_talk_settings_init(&settings);
   settings.by_itself = 1;
   arvik_talk_configure(talk, &settings);
-  if (!arvik_talk_start(talk, &error)) return complain(&error);
+  if (!arvik_talk_start(talk, NULL, NULL, &error)) return complain(&error);
 
   arvik_talk_view view = {.size = sizeof view};
   int64_t now = 0;
@@ -60,7 +68,7 @@ int main(int argc, char** argv) {
     for (uint32_t i = 0; i < count; ++i) {
       arvik_talk_event event = {.size = sizeof event};
       arvik_talk_event_at(talk, i, &event);
-      printf("%" PRId64 " line %u %s%s%s\n", event.time_ns, event.line, event.kind,
+      printf("%" PRId64 " line %u %s%s%s\n", event.time_ns, event.line, event.kind_name,
              event.name[0] == '\0' ? "" : " ", event.name);
     }
     const uint32_t sounds = arvik_talk_sounds(talk);
@@ -76,6 +84,7 @@ int main(int argc, char** argv) {
 
   arvik_talk_destroy(talk);
   arvik_setter_destroy(setter);
-  free(script);
+  arvik_script_destroy(script);
+  free(text);
   return 0;
 }

@@ -14,6 +14,12 @@ class Error(c.Structure):
                 ("row", c.c_uint32), ("column", c.c_uint32)]
 
 
+class Problem(c.Structure):
+    _fields_ = [("size", c.c_size_t), ("code", c.c_char_p), ("message", c.c_char_p),
+                ("hint", c.c_char_p), ("pointer", c.c_char_p), ("row", c.c_uint32),
+                ("column", c.c_uint32), ("is_error", c.c_int32)]
+
+
 class TalkSettings(c.Structure):
     _fields_ = [("size", c.c_size_t), ("opening_ns", c.c_int64), ("closing_ns", c.c_int64),
                 ("grace_ns", c.c_int64), ("hurry_after_ns", c.c_int64), ("hurry", c.c_int32),
@@ -21,8 +27,8 @@ class TalkSettings(c.Structure):
 
 
 class TalkEvent(c.Structure):
-    _fields_ = [("size", c.c_size_t), ("kind", c.c_char_p), ("time_ns", c.c_int64),
-                ("line", c.c_uint32), ("skipped", c.c_int32), ("step", c.c_uint32),
+    _fields_ = [("size", c.c_size_t), ("kind", c.c_int32), ("kind_name", c.c_char_p),
+                ("time_ns", c.c_int64), ("line", c.c_uint32), ("skipped", c.c_int32), ("step", c.c_uint32),
                 ("attributes", c.c_uint32), ("name", c.c_char_p), ("line_id", c.c_char_p)]
 
 
@@ -40,11 +46,16 @@ def declare(library):
             ("setter_create", c.c_void_p, c.c_char_p, c.POINTER(Error)),
             ("setter_destroy", None, c.c_void_p),
             ("setter_set_value", c.c_int32, c.c_void_p, c.c_char_p, c.c_char_p, c.c_size_t),
-            ("talk_create", c.c_void_p, c.c_void_p, c.c_char_p, c.c_size_t, c.c_char_p, c.c_void_p,
-             c.c_void_p, c.POINTER(Error)),
+            ("script_read", c.c_void_p, c.c_char_p, c.c_size_t, c.c_int32, c.POINTER(Error)),
+            ("script_destroy", None, c.c_void_p),
+            ("script_is_good", c.c_int32, c.c_void_p),
+            ("script_problems", c.c_uint32, c.c_void_p),
+            ("script_problem", c.c_int32, c.c_void_p, c.c_uint32, c.POINTER(Problem)),
+            ("talk_create", c.c_void_p, c.c_void_p, c.c_void_p, c.c_void_p, c.c_void_p,
+             c.POINTER(Error)),
             ("talk_destroy", None, c.c_void_p),
             ("talk_configure", c.c_int32, c.c_void_p, c.POINTER(TalkSettings)),
-            ("talk_start", c.c_int32, c.c_void_p, c.POINTER(Error)),
+            ("talk_start", c.c_int32, c.c_void_p, c.c_char_p, c.c_char_p, c.POINTER(Error)),
             ("talk_tick", c.c_uint32, c.c_void_p, c.c_int64, c.c_uint32),
             ("talk_event_at", c.c_int32, c.c_void_p, c.c_uint32, c.POINTER(TalkEvent)),
             ("talk_sounds", c.c_uint32, c.c_void_p),
@@ -56,7 +67,7 @@ def declare(library):
 def main(path, script_path):
     arvik = c.CDLL(path)
     declare(arvik)
-    if arvik.arvik_abi_version() != 1:
+    if arvik.arvik_abi_version() != 2:
         sys.exit("the library has another ABI")
     error = Error(size=c.sizeof(Error))
 
@@ -66,20 +77,27 @@ def main(path, script_path):
         return result
 
     with open(script_path, "rb") as file:
-        script = file.read()
+        text = file.read()
+    script = checked(arvik.arvik_script_read(text, len(text), 0, c.byref(error)))
+    problem = Problem(size=c.sizeof(Problem))
+    for index in range(arvik.arvik_script_problems(script)):
+        arvik.arvik_script_problem(script, index, c.byref(problem))
+        print(f"{script_path}:{problem.row}:{problem.column}: {problem.message.decode()}",
+              file=sys.stderr)
+    if not arvik.arvik_script_is_good(script):
+        sys.exit(1)
     setter = checked(arvik.arvik_setter_create(b"en", c.byref(error)))
     arvik.arvik_setter_set_value(setter, b"keeper", b"Pell", NUL)
-    talk = checked(arvik.arvik_talk_create(setter, script, len(script), None, None, None,
-                                           c.byref(error)))
+    talk = checked(arvik.arvik_talk_create(setter, script, None, None, c.byref(error)))
     settings = TalkSettings(c.sizeof(TalkSettings), grace_ns=150_000_000, hurry=4000, by_itself=1)
     arvik.arvik_talk_configure(talk, c.byref(settings))
-    checked(arvik.arvik_talk_start(talk, c.byref(error)))
+    checked(arvik.arvik_talk_start(talk, None, None, c.byref(error)))
     event, sound = TalkEvent(size=c.sizeof(TalkEvent)), Sound(size=c.sizeof(Sound))
     now, kind = 0, ""
     while kind != "closed":
         for index in range(arvik.arvik_talk_tick(talk, 16_666_667, 0)):
             arvik.arvik_talk_event_at(talk, index, c.byref(event))
-            kind, name = event.kind.decode(), event.name.decode()
+            kind, name = event.kind_name.decode(), event.name.decode()
             print(event.time_ns, "line", event.line, kind, *([name] if name else []))
         for index in range(arvik.arvik_talk_sounds(talk)):
             arvik.arvik_talk_sound(talk, index, c.byref(sound))
@@ -87,6 +105,7 @@ def main(path, script_path):
                   f"{sound.pitch:.4f} st {sound.gain:.2f} dB")
         now += 16_666_667
     arvik.arvik_talk_destroy(talk)
+    arvik.arvik_script_destroy(script)
     arvik.arvik_setter_destroy(setter)
 
 

@@ -25,7 +25,9 @@ std::string fuzz_c(Bytes bytes) {
   arvik_reveal* reveal = arvik_reveal_create(line, nullptr);
   const std::uint32_t steps = arvik_line_steps(line);
   arvik_line_destroy(line);
-  arvik_talk* talk = arvik_talk_create(setter, script, ARVIK_NUL, "x", nullptr, nullptr, nullptr);
+  arvik_script* read = arvik_script_read(script, ARVIK_NUL, 0, nullptr);
+  arvik_talk* talk = arvik_talk_create(setter, read, nullptr, nullptr, nullptr);
+  arvik_script_destroy(read);
   arvik_line_place place{};
   place.size = sizeof place;
   arvik_talk_settings settings;
@@ -54,7 +56,7 @@ std::string fuzz_c(Bytes bytes) {
         arvik_reveal_go_to(reveal, &place);
         break;
       case 6:
-        arvik_talk_start(talk, nullptr);
+        arvik_talk_start(talk, nullptr, nullptr, nullptr);
         break;
       case 7:
         arvik_talk_stop(talk);

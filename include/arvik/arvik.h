@@ -11,7 +11,8 @@
  *
  * Structs that go in or come out begin with their size, which the caller sets to sizeof; so a
  * program and a library of different versions understand each other. What an older caller does not
- * know of is left out, what an older library does not know of is ignored.
+ * know of is left out, what an older library does not know of is ignored. A struct whose size was
+ * not set is refused, and so is a text of more than ARVIK_MAX_BYTES.
  *
  * Errors. Functions that can fail return NULL or 0 and fill the arvik_error, if one was given. Bad
  * indices and NULL objects give 0, NULL, or an empty struct. No exception crosses this interface.
@@ -43,18 +44,21 @@ extern "C" {
 
 /* The version of this interface that a program is compiled with, and the one of the library. They
  * understand each other if they are equal. */
-#define ARVIK_ABI 1
+#define ARVIK_ABI 2
 ARVIK_C_API uint32_t arvik_abi_version(void);
 
 /* Instead of a length: the text ends with its NUL. */
 #define ARVIK_NUL SIZE_MAX
+#define ARVIK_MAX_BYTES ((size_t)1 << 30)
 
 typedef struct arvik_setter arvik_setter; /* prepares lines of one language */
 typedef struct arvik_font arvik_font;     /* what measures text */
 typedef struct arvik_line arvik_line;     /* one prepared line */
 typedef struct arvik_reveal arvik_reveal; /* the playback of a line */
 typedef struct arvik_sounds arvik_sounds; /* what can be heard */
-typedef struct arvik_talk arvik_talk;     /* a conversation of a script */
+typedef struct arvik_script arvik_script; /* a cast and conversations */
+typedef struct arvik_talk arvik_talk;     /* a conversation that runs */
+typedef struct arvik_frame arvik_frame;   /* what to draw at a moment */
 
 typedef struct arvik_error {
   size_t size;
@@ -63,6 +67,16 @@ typedef struct arvik_error {
   uint32_t row;      /* in the source, from 1; 0 where there is none */
   uint32_t column;   /* code point in that row, from 1 */
 } arvik_error;
+
+/* One of several problems. The texts live as long as the object that was asked. */
+typedef struct arvik_problem {
+  size_t size;
+  const char *code, *message;
+  const char* hint;    /* the nearest known name, or empty */
+  const char* pointer; /* in JSON files: the value's JSON pointer (RFC 6901), or empty */
+  uint32_t row, column;
+  int32_t is_error; /* 0: a warning */
+} arvik_problem;
 
 /* Text as markup that shows it as it stands: its brackets doubled. Writes at most capacity bytes
  * into out, with a NUL behind them, and returns how many bytes it needs, without the NUL. */
@@ -82,6 +96,12 @@ ARVIK_C_API int32_t arvik_setter_set_value(arvik_setter* setter, const char* nam
 ARVIK_C_API int32_t arvik_setter_read_styles(arvik_setter* setter, const char* json, size_t bytes,
                                              arvik_error* error);
 
+/* How large an inline picture is, in the font's units. Without it, as wide and high as the font's
+ * ascent. Must not call this library; user is handed on and must outlive the setter and the talks
+ * that were made with it. */
+typedef void (*arvik_icon_size)(void* user, const char* name, float* width, float* height);
+ARVIK_C_API void arvik_setter_set_icon_size(arvik_setter* setter, arvik_icon_size size, void* user);
+
 /* The advance of one step (a grapheme cluster), in the font's units, 0 or more. style: bit 0 bold,
  * bit 1 italic; size: factor of the font's size. Must return the same for the same input, and must
  * not call this library. */
@@ -97,6 +117,17 @@ ARVIK_C_API arvik_font* arvik_font_create_measured(arvik_measure measure, void* 
  * bad-font, also where the library was built without arvik::fonts. */
 ARVIK_C_API arvik_font* arvik_font_create(const void* data, size_t bytes, int32_t index,
                                           float pixel_size, arvik_error* error);
+/* Several faces: the first is the main one; what it lacks comes from the others, in order. */
+typedef struct arvik_face {
+  size_t size;
+  const void* data; /* of the file; copied */
+  size_t bytes;
+  int32_t index; /* in a collection */
+  int32_t bold, italic;
+  int32_t family; /* faces of one number belong together */
+} arvik_face;
+ARVIK_C_API arvik_font* arvik_font_create_faces(const arvik_face* faces, uint32_t count,
+                                                float pixel_size, arvik_error* error);
 ARVIK_C_API void arvik_font_destroy(arvik_font* font);
 
 typedef struct arvik_pace {
@@ -115,6 +146,9 @@ ARVIK_C_API void arvik_pace_init(arvik_pace* pace);
 enum { ARVIK_ALIGN_START, ARVIK_ALIGN_CENTER, ARVIK_ALIGN_END };
 enum { ARVIK_OVERFLOW_PAGES, ARVIK_OVERFLOW_SHRINK, ARVIK_OVERFLOW_CLIP, ARVIK_OVERFLOW_REFUSE };
 
+enum { ARVIK_VERTICAL_TOP, ARVIK_VERTICAL_MIDDLE, ARVIK_VERTICAL_BOTTOM };
+enum { ARVIK_DIRECTION_OF_TEXT, ARVIK_DIRECTION_LEFT_TO_RIGHT, ARVIK_DIRECTION_RIGHT_TO_LEFT };
+
 typedef struct arvik_box {
   size_t size;
   float width;   /* in the font's units; 0 for no limit */
@@ -123,6 +157,16 @@ typedef struct arvik_box {
   int32_t align; /* ARVIK_ALIGN_... */
   int32_t overflow;
   float row_spacing;
+  float padding_left, padding_top, padding_right, padding_bottom;
+  int32_t vertical_align;           /* ARVIK_VERTICAL_... */
+  int32_t direction;                /* ARVIK_DIRECTION_... */
+  int32_t fit_to_text;              /* as small as its text allows */
+  int32_t balanced;                 /* rows of about the same width */
+  float least_width;                /* with fit_to_text */
+  float least_size;                 /* with ARVIK_OVERFLOW_SHRINK, 0.1 to 1 */
+  float picture_width, picture_gap; /* a picture beside the text takes its space off it */
+  int32_t picture_right;            /* it stands on the right side */
+  float name_height;                /* a name above the text does so, too */
 } arvik_box;
 ARVIK_C_API void arvik_box_init(arvik_box* box);
 
@@ -152,6 +196,7 @@ typedef struct arvik_extent {
 } arvik_extent;
 ARVIK_C_API int32_t arvik_line_extent(const arvik_line* line, uint32_t steps, arvik_extent* extent);
 
+/* What happens: in a line, and in a conversation. */
 enum {
   ARVIK_EVENT_MARK,
   ARVIK_EVENT_MARK_BEGIN,
@@ -164,7 +209,15 @@ enum {
   ARVIK_EVENT_TYPING_END,
   ARVIK_EVENT_MUTE_BEGIN,
   ARVIK_EVENT_MUTE_END,
-  ARVIK_EVENT_PORTRAIT
+  ARVIK_EVENT_PORTRAIT,
+  ARVIK_EVENT_OPENED = 32, /* the box is open */
+  ARVIK_EVENT_LINE_STARTED,
+  ARVIK_EVENT_LINE_FINISHED,
+  ARVIK_EVENT_WAITING,
+  ARVIK_EVENT_CHOOSING,
+  ARVIK_EVENT_CHOSEN,
+  ARVIK_EVENT_LINE_LEFT,
+  ARVIK_EVENT_CLOSED
 };
 
 typedef struct arvik_event {
@@ -204,20 +257,37 @@ ARVIK_C_API int32_t arvik_line_step(const arvik_line* line, uint32_t index, arvi
 
 /* Shaped glyphs, row by row from left to right; none for grids and measured fonts, where each step
  * is its own. */
+enum { ARVIK_ICON_FACE = 0xFFFF };
 typedef struct arvik_glyph {
   size_t size;
-  uint32_t id; /* in the font */
+  uint32_t id;   /* in its face; of an inline picture, for arvik_line_icon */
+  uint32_t face; /* of the font, in the order in which they were given; or ARVIK_ICON_FACE */
   uint32_t first_step, end_step;
   float x, y; /* the origin, on the baseline, from the top left of the box */
   float left, width, text_size;
+  uint32_t style; /* as of arvik_step */
+  uint32_t color; /* 0xRRGGBBAA; valid with bit 4 of style */
+  int32_t right_to_left;
 } arvik_glyph;
 ARVIK_C_API uint32_t arvik_line_glyphs(const arvik_line* line);
 ARVIK_C_API int32_t arvik_line_glyph(const arvik_line* line, uint32_t index, arvik_glyph* glyph);
 
+/* The name of an inline picture; NULL if there is none of that id. */
+ARVIK_C_API const char* arvik_line_icon(const arvik_line* line, uint32_t id);
+
+/* The size of the whole box, and of the text in it. */
+typedef struct arvik_layout {
+  size_t size;
+  float width, height, box_width, box_height;
+  float scale; /* below 1 where text was made smaller to fit */
+  int32_t right_to_left;
+} arvik_layout;
+ARVIK_C_API int32_t arvik_line_layout(const arvik_line* line, arvik_layout* layout);
+
 /* What is wrong with the markup, then with the layout, then with the schedule. */
-ARVIK_C_API uint32_t arvik_line_diagnostics(const arvik_line* line);
-ARVIK_C_API int32_t arvik_line_diagnostic(const arvik_line* line, uint32_t index,
-                                          arvik_error* diagnostic);
+ARVIK_C_API uint32_t arvik_line_problems(const arvik_line* line);
+ARVIK_C_API int32_t arvik_line_problem(const arvik_line* line, uint32_t index,
+                                       arvik_problem* problem);
 
 /* --- playing */
 
@@ -312,15 +382,94 @@ ARVIK_C_API uint32_t arvik_reveal_sounds(const arvik_reveal* reveal);
 ARVIK_C_API int32_t arvik_reveal_sound(const arvik_reveal* reveal, uint32_t index,
                                        arvik_sound* sound);
 
+/* --- what to draw */
+
+enum { ARVIK_ENTRANCE_CUT, ARVIK_ENTRANCE_FADE, ARVIK_ENTRANCE_WIPE, ARVIK_ENTRANCE_RISE };
+typedef struct arvik_frame_options {
+  size_t size;
+  int32_t entrance; /* how letters come in, where the markup does not say */
+  int64_t entrance_ns;
+  float rise, softness; /* in the font's units */
+  int32_t reduced_motion;
+} arvik_frame_options;
+ARVIK_C_API void arvik_frame_options_init(arvik_frame_options* options);
+
+/* Keep one and use it for every frame: then nothing is allocated. */
+ARVIK_C_API arvik_frame* arvik_frame_create(arvik_error* error);
+ARVIK_C_API void arvik_frame_destroy(arvik_frame* frame);
+/* What a reveal or a talk shows now; options may be NULL. Returns how many glyphs it has; none for
+ * grids and measured fonts. */
+ARVIK_C_API uint32_t arvik_frame_of_reveal(arvik_frame* frame, const arvik_reveal* reveal,
+                                           const arvik_frame_options* options);
+ARVIK_C_API uint32_t arvik_frame_of_talk(arvik_frame* frame, const arvik_talk* talk,
+                                         const arvik_frame_options* options);
+ARVIK_C_API uint32_t arvik_frame_page(const arvik_frame* frame);
+typedef struct arvik_frame_glyph {
+  size_t size;
+  uint32_t glyph; /* index of the glyph of the line, for arvik_line_glyph */
+  float dy, opacity;
+  int32_t clipped; /* only what lies between the clip edges is shown */
+  float clip_left, clip_right, softness;
+} arvik_frame_glyph;
+ARVIK_C_API int32_t arvik_frame_glyph_at(const arvik_frame* frame, uint32_t index,
+                                         arvik_frame_glyph* glyph);
+
+/* --- scripts */
+
+/* Reads a script, the text of a JSON file. repair: what is wrong is left out or shown as it stands,
+ * for the players of a game; otherwise a script with errors is refused. The object has all problems
+ * in either case. NULL only without memory, or for a text that is too long. */
+ARVIK_C_API arvik_script* arvik_script_read(const char* json, size_t bytes, int32_t repair,
+                                            arvik_error* error);
+/* An empty script, for conversations that the game makes; locale NULL is "en". */
+ARVIK_C_API arvik_script* arvik_script_create(const char* locale, arvik_error* error);
+ARVIK_C_API void arvik_script_destroy(arvik_script* script);
+/* Whether it can be played: 0 if it was refused. */
+ARVIK_C_API int32_t arvik_script_is_good(const arvik_script* script);
+ARVIK_C_API uint32_t arvik_script_problems(const arvik_script* script);
+ARVIK_C_API int32_t arvik_script_problem(const arvik_script* script, uint32_t index,
+                                         arvik_problem* problem);
+/* The names of its conversations; NULL behind the last. */
+ARVIK_C_API const char* arvik_script_conversation(const arvik_script* script, uint32_t index);
+
+typedef struct arvik_line_source {
+  size_t size;
+  const char* id; /* this and all texts may be NULL */
+  const char* speaker;
+  const char* portrait;
+  const char* text; /* markup */
+  size_t text_bytes;
+  const char* typing;
+  const char* voice;
+  const arvik_pace* pace; /* NULL: the default */
+  int64_t auto_ns;        /* goes on by itself after so long; -1: it waits */
+  int32_t auto_reading;   /* and not before it can have been read */
+  int32_t skippable, append, instant;
+} arvik_line_source;
+/* Sets the size and all values to their defaults. */
+ARVIK_C_API void arvik_line_source_init(arvik_line_source* source);
+/* Adds a line to the end of a conversation, which is made if need be. Talks that run do not change.
+ * Fails with bad-pace and the like. */
+ARVIK_C_API int32_t arvik_script_add_line(arvik_script* script, const char* conversation,
+                                          const arvik_line_source* line, arvik_error* error);
+/* Adds an answer to the last line of a conversation. leads_to: a conversation; NULL for the line
+ * that follows. */
+ARVIK_C_API int32_t arvik_script_add_choice(arvik_script* script, const char* conversation,
+                                            const char* id, const char* text, size_t bytes,
+                                            const char* leads_to, int32_t available,
+                                            arvik_error* error);
+/* Its typing sounds and clips. */
+ARVIK_C_API int32_t arvik_script_set_sounds(arvik_script* script, const arvik_sounds* sounds);
+
 /* --- conversations */
 
-/* A conversation of a script (the text of a JSON file), name NULL for the first. Of the setter it
- * takes the values of now; styles, sounds and the language are the script's. setter, font and box
- * may be NULL: no values, a grid, the script's own box. Fails with what is wrong with the script.
- */
-ARVIK_C_API arvik_talk* arvik_talk_create(arvik_setter* setter, const char* script, size_t bytes,
-                                          const char* name, const arvik_font* font,
-                                          const arvik_box* box, arvik_error* error);
+/* Plays the conversations of a script, which is kept alive and shared. Of the setter it takes the
+ * values and icon sizes of now; styles, sounds and the language are the script's. setter, font and
+ * box may be NULL: no values, a grid, the script's own box. Fails with what is wrong with the
+ * script. */
+ARVIK_C_API arvik_talk* arvik_talk_create(arvik_setter* setter, const arvik_script* script,
+                                          const arvik_font* font, const arvik_box* box,
+                                          arvik_error* error);
 ARVIK_C_API void arvik_talk_destroy(arvik_talk* talk);
 
 typedef struct arvik_talk_settings {
@@ -350,7 +499,10 @@ typedef int64_t (*arvik_voice_length)(void* user, const char* voice);
 ARVIK_C_API void arvik_talk_set_voice_length(arvik_talk* talk, arvik_voice_length length,
                                              void* user);
 
-ARVIK_C_API int32_t arvik_talk_start(arvik_talk* talk, arvik_error* error);
+/* Begins a conversation, NULL for the first, at the line with the id from, NULL for the first.
+ * Fails with conversation-runs, unknown-conversation, bad-place, bad-settings. */
+ARVIK_C_API int32_t arvik_talk_start(arvik_talk* talk, const char* conversation, const char* from,
+                                     arvik_error* error);
 
 enum { ARVIK_BUTTON_ADVANCE = 1, ARVIK_BUTTON_SKIP = 2 };
 /* Lets time pass with these buttons held; returns how many events happened. */
@@ -362,15 +514,16 @@ ARVIK_C_API void arvik_talk_resume(arvik_talk* talk);
 
 typedef struct arvik_talk_event {
   size_t size;
-  const char* kind; /* "opened", "line_started", "line_finished", "waiting", "line_left", "closed",
-                       "portrait_changed"; or of the line: "mark", "hold", ... */
-  int64_t time_ns;  /* since the conversation's start */
+  int32_t kind;          /* ARVIK_EVENT_... */
+  const char* kind_name; /* "opened", "line_started", ...; of the line: "mark", "hold", ... */
+  int64_t time_ns;       /* since the conversation's start */
   uint32_t line;
   int32_t skipped;
   uint32_t step;       /* of events of the line */
   uint32_t attributes; /* of marks: how many */
   const char* name;    /* of marks, sounds and portraits; else empty */
   const char* line_id; /* the script's; may be empty */
+  uint32_t choice;     /* of ARVIK_EVENT_CHOSEN: which answer, counted from 0 */
 } arvik_talk_event;
 /* Of the last tick or stop. What it points to lives until the next one or a start. */
 ARVIK_C_API int32_t arvik_talk_event_at(const arvik_talk* talk, uint32_t index,
@@ -399,7 +552,7 @@ typedef struct arvik_talk_view {
   size_t size;
   int32_t state;
   float openness;   /* 0 to 1 */
-  const char* text; /* plain, of all that the box will show; NULL before the first line */
+  const char* text; /* plain, of all that the box will show; NULL while it is closed */
   size_t text_bytes;
   uint32_t shown_steps, shown_bytes, shown_code_points, shown_utf16_units;
   const char* speaker; /* id; never NULL */
@@ -407,17 +560,42 @@ typedef struct arvik_talk_view {
   int32_t indicator; /* it waits for the player */
   float phase;       /* of the indicator, 0 to 1 */
   uint32_t line;     /* index of the line */
-  int64_t now_ns;    /* time of arvik_talk_line, for entrances */
+  int64_t now_ns;    /* the entrances' clock: real time that never goes back */
 } arvik_talk_view;
 /* What to draw now. Pointers live until the next tick. */
 ARVIK_C_API int32_t arvik_talk_view_now(const arvik_talk* talk, arvik_talk_view* view);
-/* What stands in the box, as a line: its rows, places, glyphs, string of rows and diagnostics.
+/* What stands in the box, as a line: its rows, places, glyphs, string of rows and problems.
  * Appended lines are in it from the start, so that nothing moves when they come. Its events are
- * those of the talk. Belongs to the talk, and lives until a tick brings "line_started", or until
- * stop, start or set_box. NULL while no line has started. */
+ * those of the talk. Belongs to the talk, and lives until this is called again and the talk stands
+ * on another line. NULL while it is closed. */
 ARVIK_C_API const arvik_line* arvik_talk_line(arvik_talk* talk);
 /* Lays the text out anew, in another box, and keeps the place. Fails with bad-box. */
 ARVIK_C_API int32_t arvik_talk_set_box(arvik_talk* talk, const arvik_box* box, arvik_error* error);
+
+/* The same with another font. */
+ARVIK_C_API int32_t arvik_talk_set_font(arvik_talk* talk, const arvik_font* font,
+                                        arvik_error* error);
+/* Another version of the script, or the same in another language: what runs goes on at its place,
+ * and nothing comes twice. Fails with bad-place if the line is gone, unknown-conversation and as
+ * arvik_talk_create does; then nothing has changed. */
+ARVIK_C_API int32_t arvik_talk_set_script(arvik_talk* talk, const arvik_script* script,
+                                          arvik_error* error);
+/* Prepares ahead what stands in the box next, so that its begin costs nothing more. */
+ARVIK_C_API void arvik_talk_prepare_next(arvik_talk* talk);
+
+/* The answers that can be given now: none but while the state is ARVIK_TALK_CHOOSING. */
+typedef struct arvik_choice {
+  size_t size;
+  const char *id, *text; /* plain */
+  int32_t available;
+} arvik_choice;
+ARVIK_C_API uint32_t arvik_talk_choices(const arvik_talk* talk);
+/* Lives until the next tick. */
+ARVIK_C_API int32_t arvik_talk_choice(const arvik_talk* talk, uint32_t index, arvik_choice* choice);
+/* An answer as it is laid out. The caller destroys it. */
+ARVIK_C_API arvik_line* arvik_talk_choice_line(const arvik_talk* talk, uint32_t index);
+/* Gives an answer; what follows comes with the next tick. Fails with bad-choice. */
+ARVIK_C_API int32_t arvik_talk_choose(arvik_talk* talk, uint32_t index, arvik_error* error);
 
 typedef struct arvik_speaker {
   size_t size;
@@ -432,16 +610,22 @@ ARVIK_C_API int32_t arvik_talk_speaker(const arvik_talk* talk, const char* id,
 ARVIK_C_API const char* arvik_talk_portrait(const arvik_talk* talk, const char* speaker,
                                             const char* portrait);
 
-/* The lines that were begun, in order, for reading back; lives until the next tick or start. */
+/* What was shown so far, in order, for reading back; lives until the next call of it. */
 ARVIK_C_API uint32_t arvik_talk_history(arvik_talk* talk);
-ARVIK_C_API int32_t arvik_talk_history_entry(const arvik_talk* talk, uint32_t index,
-                                             const char** speaker, const char** text);
+typedef struct arvik_history_entry {
+  size_t size;
+  const char *line_id, *speaker, *text;
+  const char *choice, *answer; /* the answer that was given: its id and plain text; or empty */
+} arvik_history_entry;
+ARVIK_C_API int32_t arvik_talk_history_at(const arvik_talk* talk, uint32_t index,
+                                          arvik_history_entry* entry);
 
 /* Where it stands, as JSON text for a saved game; lives until the next call of it. NULL if there is
  * no memory left. */
 ARVIK_C_API const char* arvik_talk_write_place(arvik_talk* talk, size_t* bytes);
-/* Begins at such a place of the same script, without events for what lies before it. Fails as
- * arvik_talk_start does, and with bad-json, bad-value, bad-place. */
+/* Begins at such a place, without events for what lies before it, also of a script that was changed
+ * or is in another language. Fails as arvik_talk_start does, and with bad-json, bad-value,
+ * bad-place if the line is gone. */
 ARVIK_C_API int32_t arvik_talk_start_at(arvik_talk* talk, const char* place, size_t bytes,
                                         arvik_error* error);
 

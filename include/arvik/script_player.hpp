@@ -24,6 +24,7 @@ struct ScriptPlayerOptions {
   ConversationSettings settings{};
   /// The game's values for `[value NAME]`; may be empty.
   Vocabulary values{};
+  IconSizes icon_sizes{};
   DiagnosticHook diagnostics{};
 };
 
@@ -62,6 +63,7 @@ class ARVIK_API ScriptPlayer {
 
   std::shared_ptr<const Script> script_;
   Vocabulary values_;
+  IconSizes icon_sizes_;
   DiagnosticHook diagnostics_;
   std::unique_ptr<Typesetter> typesetter_;  // whose address stays
   std::unique_ptr<Conversation> conversation_;

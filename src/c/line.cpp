@@ -111,14 +111,58 @@ arvik_font* arvik_font_create_measured(arvik_measure measure, void* user, float 
   });
 }
 
-arvik_font* arvik_font_create([[maybe_unused]] const void* data, [[maybe_unused]] size_t bytes,
-                              [[maybe_unused]] int32_t index, [[maybe_unused]] float pixel_size,
+void arvik_setter_set_icon_size(arvik_setter* setter, arvik_icon_size size, void* user) {
+  if (setter == nullptr) return;
+  guarded(nullptr, [&] {
+    setter->icon_sizes = nullptr;
+    if (size != nullptr) {
+      setter->icon_sizes = [size, user](std::string_view name) {
+        IconSize answer{};
+        size(user, std::string(name).c_str(), &answer.width, &answer.height);
+        return answer;
+      };
+    }
+    setter->typesetter.set_icon_sizes(setter->icon_sizes);
+    return 0;
+  });
+}
+
+arvik_font* arvik_font_create(const void* data, size_t bytes, int32_t index, float pixel_size,
                               arvik_error* error) {
+  const arvik_face face{.size = sizeof face,
+                        .data = data,
+                        .bytes = bytes,
+                        .index = index,
+                        .bold = 0,
+                        .italic = 0,
+                        .family = 0};
+  return arvik_font_create_faces(&face, 1, pixel_size, error);
+}
+
+arvik_font* arvik_font_create_faces([[maybe_unused]] const arvik_face* faces,
+                                    [[maybe_unused]] uint32_t count,
+                                    [[maybe_unused]] float pixel_size, arvik_error* error) {
 #ifdef ARVIK_C_WITH_FONTS
   return guarded(error, [&]() -> arvik_font* {
-    const auto file = std::make_shared<const std::string>(
-        text_of(static_cast<const char*>(data), data == nullptr ? 0 : bytes));
-    auto set = FontSet::make({{.data = file, .index = index}}, pixel_size);
+    std::vector<FontSource> sources;
+    for (uint32_t i = 0; faces != nullptr && i < count; ++i) {
+      // They stand one behind the other by the caller's size.
+      const auto* bytes = reinterpret_cast<const char*>(faces) + i * faces->size;
+      const auto face = taken(
+          reinterpret_cast<const arvik_face*>(bytes), +[](arvik_face* empty) { *empty = {}; });
+      if (!face) return put_error(face.error(), error), nullptr;
+      const auto file = good_text(static_cast<const char*>(face->data), face->bytes, error);
+      if (!file || face->bytes == ARVIK_NUL) {
+        put_error("bad-font", "the length of a font file must be given", error);
+        return nullptr;
+      }
+      sources.push_back({.data = std::make_shared<const std::string>(*file),
+                         .index = face->index,
+                         .bold = face->bold != 0,
+                         .italic = face->italic != 0,
+                         .family = face->family});
+    }
+    auto set = FontSet::make(std::move(sources), pixel_size);
     if (!set) {
       put_error(set.error(), error);
       return nullptr;
@@ -154,19 +198,16 @@ void arvik_pace_init(arvik_pace* pace) {
 
 void arvik_box_init(arvik_box* box) {
   if (box == nullptr) return;
-  *box = {.size = sizeof *box,
-          .width = 0,
-          .height = 0,
-          .rows = 0,
-          .align = ARVIK_ALIGN_START,
-          .overflow = ARVIK_OVERFLOW_PAGES,
-          .row_spacing = 0};
+  const Box defaults;
+  *box = {};
+  box->size = sizeof *box;
+  box->least_size = defaults.least_size;
 }
 
-namespace {
-
-tl::expected<Pace, Diagnostic> pace_of(const arvik_pace* given) {
-  const arvik_pace pace = taken(given, arvik_pace_init);
+tl::expected<Pace, Diagnostic> arvik::c::pace_of(const arvik_pace* given) {
+  const auto from = taken(given, arvik_pace_init);
+  if (!from) return tl::unexpected(from.error());
+  const arvik_pace& pace = *from;
   if (pace.json != nullptr) {
     auto read = parse_pace(pace.json, pace.json_name == nullptr ? "" : pace.json_name);
     if (!read) return tl::unexpected(read.error()[0]);
@@ -186,23 +227,39 @@ tl::expected<Pace, Diagnostic> pace_of(const arvik_pace* given) {
   return result;
 }
 
-}  // namespace
-
 tl::expected<Box, Diagnostic> arvik::c::box_of(const arvik_box* given) {
-  const arvik_box box = taken(given, arvik_box_init);
-  if (box.align < 0 || box.align > ARVIK_ALIGN_END || box.overflow < 0 ||
-      box.overflow > ARVIK_OVERFLOW_REFUSE) {
-    return tl::unexpected(Diagnostic{.code = DiagnosticCode::bad_box,
-                                     .severity = Severity::error,
-                                     .message = "the box's align or overflow is no known value"});
+  const auto from = taken(given, arvik_box_init);
+  if (!from) return tl::unexpected(from.error());
+  const arvik_box& box = *from;
+  const auto is_one_of = [](int32_t value, int32_t last) { return value >= 0 && value <= last; };
+  if (!is_one_of(box.align, ARVIK_ALIGN_END) || !is_one_of(box.overflow, ARVIK_OVERFLOW_REFUSE) ||
+      !is_one_of(box.vertical_align, ARVIK_VERTICAL_BOTTOM) ||
+      !is_one_of(box.direction, ARVIK_DIRECTION_RIGHT_TO_LEFT)) {
+    return tl::unexpected(
+        Diagnostic{.code = DiagnosticCode::bad_box,
+                   .severity = Severity::error,
+                   .message = "an align, overflow or direction of the box is no known value"});
   }
-  Box result;
+  Box result{.align = static_cast<Align>(box.align),
+             .max_rows = box.rows,
+             .vertical_align = static_cast<VerticalAlign>(box.vertical_align),
+             .overflow = static_cast<Overflow>(box.overflow),
+             .least_size = box.least_size,
+             .fit_to_text = box.fit_to_text != 0,
+             .least_width = box.least_width,
+             .padding = {box.padding_left, box.padding_top, box.padding_right, box.padding_bottom},
+             .row_spacing = box.row_spacing,
+             .balanced = box.balanced != 0,
+             .picture_width = box.picture_width,
+             .picture_gap = box.picture_gap,
+             .picture_side = box.picture_right != 0 ? Side::right : Side::left,
+             .name_height = box.name_height};
   if (box.width != 0) result.width = box.width;
   if (box.height != 0) result.height = box.height;
-  result.max_rows = box.rows;
-  result.align = static_cast<Align>(box.align);
-  result.overflow = static_cast<Overflow>(box.overflow);
-  result.row_spacing = box.row_spacing;
+  if (box.direction != ARVIK_DIRECTION_OF_TEXT) {
+    result.direction = box.direction == ARVIK_DIRECTION_RIGHT_TO_LEFT ? Direction::right_to_left
+                                                                      : Direction::left_to_right;
+  }
   return result;
 }
 
@@ -224,10 +281,12 @@ arvik_line* arvik_line_prepare(arvik_setter* setter, const char* markup, size_t 
       put_error(with_pace ? in_box.error() : with_pace.error(), error);
       return nullptr;
     }
+    const auto text = good_text(markup, bytes, error);
+    if (!text) return nullptr;
     auto line = std::make_shared<Line>();
     PreparedLine& prepared = line->prepared;
-    const auto done = setter->typesetter.prepare(text_of(markup, bytes), *with_pace, *font_of(font),
-                                                 *in_box, prepared);
+    const auto done =
+        setter->typesetter.prepare(*text, *with_pace, *font_of(font), *in_box, prepared);
     if (!done) {
       put_error(done.error(), error);
       return nullptr;
@@ -322,6 +381,15 @@ uint32_t arvik_line_pages(const arvik_line* line) {
   return line == nullptr ? 0 : static_cast<uint32_t>(line->line->prepared.layout.pages.size());
 }
 
+namespace {
+
+uint32_t style_bits(const TextStyle& style) {
+  return (style.bold ? 1U : 0U) | (style.italic ? 2U : 0U) | (style.underline ? 4U : 0U) |
+         (style.strike ? 8U : 0U) | (style.has_color ? 16U : 0U);
+}
+
+}  // namespace
+
 int32_t arvik_line_step(const arvik_line* line, uint32_t index, arvik_step* step) {
   if (index >= arvik_line_steps(line)) return 0;
   const Layout& layout = line->line->prepared.layout;
@@ -330,16 +398,14 @@ int32_t arvik_line_step(const arvik_line* line, uint32_t index, arvik_step* step
       std::upper_bound(layout.styles.begin(), layout.styles.end(), index,
                        [](uint32_t at, const StyleRun& style) { return at < style.end_step; });
   const TextStyle style = run == layout.styles.end() ? TextStyle{} : run->style;
-  return put<arvik_step>(
-      {.size = sizeof *step,
-       .row = place.row,
-       .x = place.x,
-       .width = place.width,
-       .style = (style.bold ? 1U : 0U) | (style.italic ? 2U : 0U) | (style.underline ? 4U : 0U) |
-                (style.strike ? 8U : 0U) | (style.has_color ? 16U : 0U),
-       .color = packed(style.color),
-       .text_size = style.size},
-      step);
+  return put<arvik_step>({.size = sizeof *step,
+                          .row = place.row,
+                          .x = place.x,
+                          .width = place.width,
+                          .style = style_bits(style),
+                          .color = packed(style.color),
+                          .text_size = style.size},
+                         step);
 }
 
 uint32_t arvik_line_glyphs(const arvik_line* line) {
@@ -348,24 +414,47 @@ uint32_t arvik_line_glyphs(const arvik_line* line) {
 
 int32_t arvik_line_glyph(const arvik_line* line, uint32_t index, arvik_glyph* glyph) {
   if (index >= arvik_line_glyphs(line)) return 0;
-  const Glyph& found = line->line->prepared.layout.glyphs[index];
+  const Layout& layout = line->line->prepared.layout;
+  const Glyph& found = layout.glyphs[index];
+  const TextStyle& style = layout.styles[found.style].style;
   return put<arvik_glyph>({.size = sizeof *glyph,
                            .id = found.id,
+                           .face = found.face,
                            .first_step = found.first_step,
                            .end_step = found.end_step,
                            .x = found.x,
                            .y = found.y,
                            .left = found.left,
                            .width = found.width,
-                           .text_size = found.size},
+                           .text_size = found.size,
+                           .style = style_bits(style),
+                           .color = packed(style.color),
+                           .right_to_left = found.right_to_left ? 1 : 0},
                           glyph);
 }
 
-uint32_t arvik_line_diagnostics(const arvik_line* line) {
+const char* arvik_line_icon(const arvik_line* line, uint32_t id) {
+  if (line == nullptr || id >= line->line->prepared.layout.icons.size()) return nullptr;
+  return line->line->prepared.layout.icons[id].c_str();
+}
+
+int32_t arvik_line_layout(const arvik_line* line, arvik_layout* layout) {
+  if (line == nullptr) return 0;
+  const Layout& found = line->line->prepared.layout;
+  return put<arvik_layout>({.size = sizeof *layout,
+                            .width = found.width,
+                            .height = found.height,
+                            .box_width = found.box_width,
+                            .box_height = found.box_height,
+                            .scale = found.scale,
+                            .right_to_left = found.direction == Direction::right_to_left ? 1 : 0},
+                           layout);
+}
+
+uint32_t arvik_line_problems(const arvik_line* line) {
   return line == nullptr ? 0 : static_cast<uint32_t>(line->line->diagnostics.size());
 }
 
-int32_t arvik_line_diagnostic(const arvik_line* line, uint32_t index, arvik_error* diagnostic) {
-  if (index >= arvik_line_diagnostics(line)) return 0;
-  return put_error(line->line->diagnostics[index], diagnostic);
+int32_t arvik_line_problem(const arvik_line* line, uint32_t index, arvik_problem* problem) {
+  return line == nullptr ? 0 : put_problem(line->line->diagnostics, index, problem);
 }

@@ -6,17 +6,25 @@
 #include <map>
 #include <memory>
 #include <new>
+#include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
 
 #include "arvik/arvik.h"
 #include "arvik/arvik.hpp"
+#include "arvik/script_player.hpp"
 #include "arvik/sound_file.hpp"
 
 /// What the functions of the C interface share: every one checks what it is given, catches what may
 /// be thrown (memory that runs out), and copies structs by the smaller of both sizes.
 namespace arvik::c {
+
+inline tl::unexpected<Diagnostic> bad_value(std::string message) {
+  return tl::unexpected(Diagnostic{.code = DiagnosticCode::bad_value,
+                                   .severity = Severity::error,
+                                   .message = std::move(message)});
+}
 
 /// Copies `value` to `out`. Fields beyond the caller's size are not written.
 template <typename Struct>
@@ -29,15 +37,17 @@ int32_t put(const Struct& value, Struct* out) {
   return 1;
 }
 
-/// What the caller's struct has, on top of the defaults.
+/// What the caller's struct has, on top of the defaults. Fails for a struct without a size.
 template <typename Struct>
-Struct taken(const Struct* in, void (*set_defaults)(Struct*)) {
+tl::expected<Struct, Diagnostic> taken(const Struct* in, void (*set_defaults)(Struct*)) {
   Struct value;
   set_defaults(&value);
-  if (in != nullptr) {
-    std::memcpy(static_cast<void*>(&value), in, std::min(in->size, sizeof value));
-    value.size = sizeof value;
+  if (in == nullptr) return value;
+  if (in->size < sizeof in->size) {
+    return bad_value("the size of a struct is not set: let its _init function do it");
   }
+  std::memcpy(static_cast<void*>(&value), in, std::min(in->size, sizeof value));
+  value.size = sizeof value;
   return value;
 }
 
@@ -87,6 +97,30 @@ inline std::string_view text_of(const char* text, std::size_t bytes = ARVIK_NUL)
   return bytes == ARVIK_NUL ? std::string_view(text) : std::string_view(text, bytes);
 }
 
+/// The same of a length that a caller may have got wrong: nothing, and an error, if it is absurd.
+inline std::optional<std::string_view> good_text(const char* text, std::size_t bytes,
+                                                 arvik_error* error) {
+  if (text == nullptr || bytes == ARVIK_NUL || bytes <= ARVIK_MAX_BYTES)
+    return text_of(text, bytes);
+  put_error("text-too-long", "a length is more than a gigabyte", error);
+  return std::nullopt;
+}
+
+inline int32_t put_problem(const std::vector<Diagnostic>& problems, uint32_t index,
+                           arvik_problem* out) {
+  if (index >= problems.size()) return 0;
+  const Diagnostic& problem = problems[index];
+  return put<arvik_problem>({.size = sizeof *out,
+                             .code = diagnostic_name(problem.code).data(),
+                             .message = problem.message.c_str(),
+                             .hint = problem.hint.c_str(),
+                             .pointer = problem.pointer.c_str(),
+                             .row = static_cast<std::uint32_t>(problem.row),
+                             .column = static_cast<std::uint32_t>(problem.column),
+                             .is_error = problem.severity == Severity::error ? 1 : 0},
+                            out);
+}
+
 /// A line and what is derived from it; never changes.
 struct Line {
   PreparedLine prepared;
@@ -107,6 +141,8 @@ inline arvik_extent extent_of(const Line& line, std::uint32_t steps) {
 
 /// The font of a handle; a grid where there is none.
 [[nodiscard]] std::shared_ptr<const Font> font_of(const arvik_font* font);
+/// The pace of a struct; the default where there is none. Fails with what is wrong with it.
+[[nodiscard]] tl::expected<Pace, Diagnostic> pace_of(const arvik_pace* given);
 /// The box of a struct; no limits where there is none. Fails with bad_box.
 [[nodiscard]] tl::expected<Box, Diagnostic> box_of(const arvik_box* given);
 
@@ -149,6 +185,7 @@ inline int32_t put_sound(const SoundEvent& sound, Nanoseconds begin, arvik_sound
 struct arvik_setter {
   arvik::Typesetter typesetter;
   std::map<std::string, std::string, std::less<>> values{};
+  arvik::IconSizes icon_sizes{};
 
   explicit arvik_setter(arvik::Language language) : typesetter(std::move(language)) {
     typesetter.vocabulary().value = [this](std::string_view name) -> std::optional<std::string> {
@@ -167,10 +204,67 @@ struct arvik_line {
   std::shared_ptr<const arvik::c::Line> line;
 };
 
+struct arvik_script {
+  std::shared_ptr<arvik::Script> script{};  ///< null if it was refused; shared with its talks
+  std::vector<arvik::Diagnostic> problems{};
+};
+
 /// What can be heard, as a file or a script names it.
 struct arvik_sounds {
   std::vector<arvik::TypingSound> sounds{};
   std::vector<arvik::NamedClip> files{};  ///< samples and clips, each once
 
   arvik_sounds(std::vector<arvik::TypingSound> typing, const std::vector<arvik::NamedClip>& clips);
+};
+
+struct arvik_reveal {
+  std::shared_ptr<const arvik::c::Line> line;
+  arvik::Reveal reveal;
+  arvik::Entrances entrances{};
+  std::unique_ptr<const arvik::TypingPlan> plan{};
+  arvik::TypingPlayer typing{};
+  arvik::Nanoseconds heard{};  ///< the real time so far
+  arvik::Nanoseconds begin{};  ///< of the last tick
+  std::vector<arvik::SoundEvent> sounds{};
+
+  /// Plays on by `advance`, which takes `time`, and hears what it brings.
+  template <typename Advance>
+  arvik::Progress play(arvik::Nanoseconds time, Advance advance) {
+    const arvik::Reveal before = reveal;
+    const arvik::Progress progress = advance();
+    time = std::max(time, arvik::Nanoseconds::zero());
+    if (!before.paused() || progress.skipped) entrances.follow(before, progress, time);
+    if (plan == nullptr) return progress;
+    begin = heard;
+    sounds.clear();
+    typing.follow(before, reveal, progress, heard, sounds);
+    heard = arvik::add_saturated(heard, time);
+    return progress;
+  }
+};
+
+struct arvik_talk {
+  std::shared_ptr<const arvik::Font> font;
+  arvik_sounds sounds;
+  arvik::ScriptPlayer player;  // refers to the font
+  arvik::Conversation& talk;
+  std::span<const arvik::ConversationEvent> events{};
+  arvik::Nanoseconds begin{};                   // of the last tick
+  std::shared_ptr<const arvik::Block> block{};  // of which the line was made
+  std::unique_ptr<arvik_line> line{};           // what stands in the box, once it was asked for
+  std::vector<arvik::HistoryEntry> history{};   // when it was asked for
+  std::string place{};
+  std::vector<std::shared_ptr<const arvik::Font>> former{};  // that blocks may refer to
+
+  arvik_talk(std::shared_ptr<const arvik::Font> face, arvik::ScriptPlayer opened)
+      : font(std::move(face)),
+        sounds(opened.script().sounds, opened.script().clips),
+        player(std::move(opened)),
+        talk(player.conversation()) {}
+
+  void forget() {
+    events = {};
+    line.reset();
+    block.reset();
+  }
 };

@@ -17,29 +17,6 @@ constexpr std::size_t usual_sounds = 32;  // of one tick; more grow the memory o
 
 }  // namespace
 
-struct arvik_reveal {
-  std::shared_ptr<const Line> line;
-  Reveal reveal;
-  std::unique_ptr<const TypingPlan> plan{};
-  TypingPlayer typing{};
-  Nanoseconds heard{};  // the real time so far
-  Nanoseconds begin{};  // of the last tick
-  std::vector<SoundEvent> sounds{};
-
-  // Plays on by `advance`, which takes `time`, and hears what it brings.
-  template <typename Advance>
-  Progress play(Nanoseconds time, Advance advance) {
-    if (plan == nullptr) return advance();
-    const Reveal before = reveal;
-    const Progress progress = advance();
-    begin = heard;
-    sounds.clear();
-    typing.follow(before, reveal, progress, heard, sounds);
-    heard = add_saturated(heard, std::max(time, Nanoseconds::zero()));
-    return progress;
-  }
-};
-
 // --- playing
 
 namespace {
@@ -65,7 +42,9 @@ arvik_reveal* arvik_reveal_create(const arvik_line* line, arvik_error* error) {
     return nullptr;
   }
   return guarded(error, [&] {
-    return new arvik_reveal{line->line, line->line->prepared.reveal()};
+    auto reveal = std::make_unique<arvik_reveal>(line->line, line->line->prepared.reveal());
+    reveal->entrances.begin(line->line->prepared.steps.size());
+    return reveal.release();
   });
 }
 
@@ -143,6 +122,7 @@ int32_t arvik_reveal_go_to(arvik_reveal* reveal, const arvik_line_place* place) 
                              .state = static_cast<RevealState>(place->state)})) {
     return 0;
   }
+  reveal->entrances.put(place->shown);
   if (reveal->plan != nullptr) reveal->typing.replace(*reveal->plan, reveal->reveal.position());
   return 1;
 }

@@ -13,33 +13,6 @@ using namespace arvik::c;
 
 static_assert(static_cast<int>(ConversationState::closing) == ARVIK_TALK_CLOSING);
 
-struct arvik_talk {
-  std::shared_ptr<const Font> font;
-  arvik_sounds sounds;
-  ScriptPlayer player;  // refers to the font
-  std::string name;
-  Conversation& talk;
-  std::span<const ConversationEvent> events{};
-  Nanoseconds begin{};                   // of the last tick
-  std::shared_ptr<const Block> block{};  // of which the line was made
-  std::unique_ptr<arvik_line> line{};    // what stands in the box, once it was asked for
-  std::vector<HistoryEntry> history{};   // when it was asked for
-  std::string place{};
-
-  arvik_talk(std::shared_ptr<const Font> face, ScriptPlayer opened, std::string called)
-      : font(std::move(face)),
-        sounds(opened.script().sounds, opened.script().clips),
-        player(std::move(opened)),
-        name(std::move(called)),
-        talk(player.conversation()) {}
-
-  void forget() {
-    events = {};
-    line.reset();
-    block.reset();
-  }
-};
-
 namespace {
 
 // Null where there is nothing.
@@ -66,6 +39,42 @@ std::unique_ptr<arvik_line> line_of(const Block& text) {
   return std::make_unique<arvik_line>(arvik_line{std::move(line)});
 }
 
+// One kind of codes for what happens in lines and in conversations.
+int32_t code_of(const ConversationEvent& event) {
+  switch (event.kind) {
+    case ConversationEventKind::opened:
+      return ARVIK_EVENT_OPENED;
+    case ConversationEventKind::line_started:
+      return ARVIK_EVENT_LINE_STARTED;
+    case ConversationEventKind::revealed:
+      return static_cast<int32_t>(event.event->kind);
+    case ConversationEventKind::portrait_changed:
+      return ARVIK_EVENT_PORTRAIT;
+    case ConversationEventKind::line_finished:
+      return ARVIK_EVENT_LINE_FINISHED;
+    case ConversationEventKind::waiting:
+      return ARVIK_EVENT_WAITING;
+    case ConversationEventKind::choosing:
+      return ARVIK_EVENT_CHOOSING;
+    case ConversationEventKind::chosen:
+      return ARVIK_EVENT_CHOSEN;
+    case ConversationEventKind::line_left:
+      return ARVIK_EVENT_LINE_LEFT;
+    case ConversationEventKind::closed:
+      return ARVIK_EVENT_CLOSED;
+  }
+  return ARVIK_EVENT_CLOSED;
+}
+
+bool is_good(const arvik_script* script, arvik_error* error) {
+  if (script == nullptr) {
+    put_error("bad-value", "there is no script", error);
+  } else if (script->script == nullptr) {
+    put_error(script->problems[0], error);
+  }
+  return script != nullptr && script->script != nullptr;
+}
+
 int32_t no_talk(arvik_error* error) {
   put_error("bad-value", "there is no talk", error);
   return 0;
@@ -73,27 +82,16 @@ int32_t no_talk(arvik_error* error) {
 
 }  // namespace
 
-arvik_talk* arvik_talk_create(arvik_setter* setter, const char* script, size_t bytes,
-                              const char* name, const arvik_font* font, const arvik_box* box,
-                              arvik_error* error) {
+arvik_talk* arvik_talk_create(arvik_setter* setter, const arvik_script* script,
+                              const arvik_font* font, const arvik_box* box, arvik_error* error) {
+  if (!is_good(script, error)) return nullptr;
   return guarded(error, [&]() -> arvik_talk* {
-    auto read = parse_script(text_of(script, bytes));
-    if (!read) {
-      put_error(read.error()[0], error);
-      return nullptr;
-    }
-    const auto in_box = box == nullptr ? tl::expected<Box, Diagnostic>(read->box) : box_of(box);
+    const auto in_box =
+        box == nullptr ? tl::expected<Box, Diagnostic>(script->script->box) : box_of(box);
     if (!in_box) return put_error(in_box.error(), error), nullptr;
-    const ScriptConversation* found = name != nullptr               ? read->find_conversation(name)
-                                      : read->conversations.empty() ? nullptr
-                                                                    : &read->conversations[0];
-    if (found == nullptr) {
-      put_error("bad-value", "the script has no such conversation", error);
-      return nullptr;
-    }
-    std::string called = found->name;
     ScriptPlayerOptions options{.box = *in_box};
     if (setter != nullptr) {
+      options.icon_sizes = setter->icon_sizes;
       options.values.value =
           [values = setter->values](std::string_view key) -> std::optional<std::string> {
         const auto value = values.find(key);
@@ -102,10 +100,9 @@ arvik_talk* arvik_talk_create(arvik_setter* setter, const char* script, size_t b
       };
     }
     std::shared_ptr<const Font> face = font_of(font);
-    auto player = ScriptPlayer::open(std::make_shared<const Script>(std::move(*read)), *face,
-                                     std::move(options));
+    auto player = ScriptPlayer::open(script->script, *face, std::move(options));
     if (!player) return put_error(player.error(), error), nullptr;
-    return new arvik_talk(std::move(face), std::move(*player), std::move(called));
+    return new arvik_talk(std::move(face), std::move(*player));
   });
 }
 
@@ -132,7 +129,9 @@ void arvik_talk_settings_init(arvik_talk_settings* settings) {
 
 int32_t arvik_talk_configure(arvik_talk* talk, const arvik_talk_settings* settings) {
   if (talk == nullptr) return 0;
-  const arvik_talk_settings given = taken(settings, arvik_talk_settings_init);
+  const auto from = taken(settings, arvik_talk_settings_init);
+  if (!from) return 0;
+  const arvik_talk_settings& given = *from;
   const auto time = [](int64_t value) {
     return std::clamp(Nanoseconds(value), Nanoseconds::zero(), max_written_time);
   };
@@ -171,10 +170,11 @@ void arvik_talk_set_voice_length(arvik_talk* talk, arvik_voice_length length, vo
   });
 }
 
-int32_t arvik_talk_start(arvik_talk* talk, arvik_error* error) {
+int32_t arvik_talk_start(arvik_talk* talk, const char* conversation, const char* from,
+                         arvik_error* error) {
   if (talk == nullptr) return no_talk(error);
   return guarded(error, [&]() -> int32_t {
-    const auto started = talk->player.start(talk->name);
+    const auto started = talk->player.start(text_of(conversation), text_of(from));
     if (!started) return put_error(started.error(), error), 0;
     talk->forget();
     return 1;
@@ -219,14 +219,17 @@ int32_t arvik_talk_event_at(const arvik_talk* talk, uint32_t index, arvik_talk_e
   const auto& lines = found->block == nullptr ? none : *found->block->source;
   return put<arvik_talk_event>(
       {.size = sizeof *event,
-       .kind = (inner ? event_kind_name(inner->kind) : conversation_event_name(found->kind)).data(),
+       .kind = code_of(*found),
+       .kind_name =
+           (inner ? event_kind_name(inner->kind) : conversation_event_name(found->kind)).data(),
        .time_ns = found->time.count(),
        .line = found->line,
        .skipped = found->skipped ? 1 : 0,
        .step = inner ? inner->step : 0,
        .attributes = inner ? static_cast<uint32_t>(inner->attributes.size()) : 0,
        .name = inner ? inner->name.c_str() : whole(found->portrait),
-       .line_id = found->line < lines.size() ? lines[found->line].id.c_str() : ""},
+       .line_id = found->line < lines.size() ? lines[found->line].id.c_str() : "",
+       .choice = found->choice},
       event);
 }
 
@@ -295,6 +298,69 @@ int32_t arvik_talk_set_box(arvik_talk* talk, const arvik_box* box, arvik_error* 
   });
 }
 
+int32_t arvik_talk_set_font(arvik_talk* talk, const arvik_font* font, arvik_error* error) {
+  if (talk == nullptr) return no_talk(error);
+  return guarded(error, [&]() -> int32_t {
+    std::shared_ptr<const Font> face = font_of(font);
+    talk->former.reserve(talk->former.size() + 1);
+    const auto set = talk->talk.set_font(*face);
+    if (!set) return put_error(set.error(), error), 0;
+    talk->former.push_back(std::exchange(talk->font, std::move(face)));
+    return 1;
+  });
+}
+
+int32_t arvik_talk_set_script(arvik_talk* talk, const arvik_script* script, arvik_error* error) {
+  if (talk == nullptr) return no_talk(error);
+  if (!is_good(script, error)) return 0;
+  return guarded(error, [&]() -> int32_t {
+    arvik_sounds sounds(script->script->sounds, script->script->clips);
+    const auto set = talk->player.set_script(script->script);
+    if (!set) return put_error(set.error(), error), 0;
+    talk->sounds = std::move(sounds);
+    return 1;
+  });
+}
+
+void arvik_talk_prepare_next(arvik_talk* talk) {
+  if (talk == nullptr) return;
+  guarded(nullptr, [&] { return talk->talk.prepare_next() ? 1 : 0; });
+}
+
+// --- answers
+
+uint32_t arvik_talk_choices(const arvik_talk* talk) {
+  return talk == nullptr ? 0 : static_cast<uint32_t>(talk->talk.view().choices.size());
+}
+
+int32_t arvik_talk_choice(const arvik_talk* talk, uint32_t index, arvik_choice* choice) {
+  if (index >= arvik_talk_choices(talk)) return 0;
+  const ChoiceText& found = talk->talk.view().choices[index];
+  return put<arvik_choice>({.size = sizeof *choice,
+                            .id = found.id.c_str(),
+                            .text = found.marked.text.c_str(),
+                            .available = found.available ? 1 : 0},
+                           choice);
+}
+
+arvik_line* arvik_talk_choice_line(const arvik_talk* talk, uint32_t index) {
+  if (index >= arvik_talk_choices(talk)) return nullptr;
+  return guarded(nullptr, [&] {
+    const ChoiceText& found = talk->talk.view().choices[index];
+    Block block{.marked = found.marked, .steps = found.steps, .layout = found.layout};
+    return line_of(block).release();
+  });
+}
+
+int32_t arvik_talk_choose(arvik_talk* talk, uint32_t index, arvik_error* error) {
+  if (talk == nullptr) return no_talk(error);
+  return guarded(error, [&]() -> int32_t {
+    const auto chosen = talk->talk.choose(index);
+    if (!chosen) return put_error(chosen.error(), error), 0;
+    return 1;
+  });
+}
+
 // --- of the script
 
 int32_t arvik_talk_speaker(const arvik_talk* talk, const char* id, arvik_speaker* speaker) {
@@ -326,15 +392,16 @@ uint32_t arvik_talk_history(arvik_talk* talk) {
   });
 }
 
-int32_t arvik_talk_history_entry(const arvik_talk* talk, uint32_t index, const char** speaker,
-                                 const char** text) {
-  if (talk == nullptr || index >= talk->history.size() || speaker == nullptr || text == nullptr) {
-    return 0;
-  }
-  const HistoryEntry& entry = talk->history[index];
-  *speaker = entry.speaker.c_str();
-  *text = entry.text.c_str();
-  return 1;
+int32_t arvik_talk_history_at(const arvik_talk* talk, uint32_t index, arvik_history_entry* entry) {
+  if (talk == nullptr || index >= talk->history.size()) return 0;
+  const HistoryEntry& found = talk->history[index];
+  return put<arvik_history_entry>({.size = sizeof *entry,
+                                   .line_id = found.line.c_str(),
+                                   .speaker = found.speaker.c_str(),
+                                   .text = found.text.c_str(),
+                                   .choice = found.choice.c_str(),
+                                   .answer = found.answer.c_str()},
+                                  entry);
 }
 
 // --- saved places
@@ -352,7 +419,9 @@ const char* arvik_talk_write_place(arvik_talk* talk, size_t* bytes) {
 int32_t arvik_talk_start_at(arvik_talk* talk, const char* place, size_t bytes, arvik_error* error) {
   if (talk == nullptr) return no_talk(error);
   return guarded(error, [&]() -> int32_t {
-    const auto read = read_place(text_of(place, bytes));
+    const auto text = good_text(place, bytes, error);
+    if (!text) return 0;
+    const auto read = read_place(*text);
     if (!read) return put_error(read.error(), error), 0;
     const auto started = talk->player.start_at(*read);
     // A place that does not fit leaves a talk that has closed, without what it had brought.

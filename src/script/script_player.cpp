@@ -8,12 +8,14 @@ namespace arvik {
 namespace {
 
 tl::expected<std::unique_ptr<Typesetter>, Diagnostic> typesetter_of(
-    const Script& script, const Vocabulary& values, const DiagnosticHook& diagnostics) {
+    const Script& script, const Vocabulary& values, const IconSizes& icon_sizes,
+    const DiagnosticHook& diagnostics) {
   auto language = Language::open(script.locale);
   if (!language) return tl::unexpected(std::move(language.error()));
   auto typesetter = std::make_unique<Typesetter>(std::move(*language));
   typesetter->vocabulary() = values;
   for (const auto& style : script.styles) typesetter->vocabulary().styles.insert(style);
+  typesetter->set_icon_sizes(icon_sizes);
   typesetter->set_diagnostic_hook(diagnostics);
   return typesetter;
 }
@@ -42,8 +44,9 @@ tl::expected<ScriptPlayer, Diagnostic> ScriptPlayer::open(std::shared_ptr<const 
   ScriptPlayer player;
   player.script_ = std::move(script);
   player.values_ = std::move(options.values);
+  player.icon_sizes_ = std::move(options.icon_sizes);
   player.diagnostics_ = std::move(options.diagnostics);
-  auto typesetter = typesetter_of(*player.script_, player.values_, player.diagnostics_);
+  auto typesetter = typesetter_of(*player.script_, player.values_, player.icon_sizes_, player.diagnostics_);
   if (!typesetter) return tl::unexpected(std::move(typesetter.error()));
   player.typesetter_ = std::move(*typesetter);
   put_into(player.script_, options.settings);
@@ -72,7 +75,7 @@ tl::expected<void, Diagnostic> ScriptPlayer::set_script(std::shared_ptr<const Sc
   const bool runs = conversation_->state() != ConversationState::closed;
   DialogueLines lines = lines_of(script, conversation_->name());
   if (runs && lines == nullptr) return no_conversation(conversation_->name());
-  auto typesetter = typesetter_of(*script, values_, diagnostics_);
+  auto typesetter = typesetter_of(*script, values_, icon_sizes_, diagnostics_);
   if (!typesetter) return tl::unexpected(std::move(typesetter.error()));
   ConversationSettings before = conversation_->settings();
   ConversationSettings settings = before;

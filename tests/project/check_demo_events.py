@@ -1,6 +1,6 @@
-"""The same events and sounds at the same times from C++, from C and from Python.
+"""The same events and sounds at the same times from C++, from C, and from whatever else is there.
 
-Usage: check_demo_events.py SCRIPT CPP_PROGRAM C_PROGRAM [PYTHON PROGRAM LIBRARY]
+Usage: check_demo_events.py SCRIPT CPP_PROGRAM C_PROGRAM [-- COMMAND...]...
 """
 import subprocess
 import sys
@@ -12,12 +12,18 @@ def heard(command, script):
     return run.stdout.splitlines()
 
 
-def main(script, cpp, c, *python):
+def main(script, cpp, c, *others):
     wanted = heard([cpp], script)
     assert len(wanted) > 500 and wanted[-1].endswith("closed"), wanted[-3:]
     kinds = {row.split()[2] for row in wanted if row.split()[1] == "sound"}
     assert {"typing", "clip", "loop_begin", "loop_end", "voice_begin", "cut"} <= kinds, kinds
-    for command in [[c], list(python)] if python else [[c]]:
+    commands = [[c]]
+    for word in others:
+        if word == "--":
+            commands.append([])
+        else:
+            commands[-1].append(word)
+    for command in commands:
         found = heard(command, script)
         for number, (a, b) in enumerate(zip(wanted, found)):
             assert a == b, f"{command}: event {number} is {b!r}, not {a!r}"
@@ -25,7 +31,7 @@ def main(script, cpp, c, *python):
         # What is no script is told, not crashed on.
         wrong = subprocess.run([*command, __file__], capture_output=True, text=True)
         assert wrong.returncode == 1 and "not JSON" in wrong.stderr, (command, wrong)
-    print(f"{len(wanted)} events and sounds, the same from {3 if python else 2} languages")
+    print(f"{len(wanted)} events and sounds, the same from {len(commands) + 1} languages")
 
 
 main(*sys.argv[1:])

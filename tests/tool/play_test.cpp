@@ -48,6 +48,34 @@ TEST_CASE("play writes the same log for every frame, but for the moments of pres
   CHECK_FALSE(contains(held, "line_left"));
 }
 
+TEST_CASE("play gives answers in a log, in order, and waits where there are none left") {
+  const std::string script = std::string(ARVIK_SOURCE_DIR) + "/demo/tide_clock.script.json";
+  const auto log = [&](const std::vector<std::string>& more) {
+    std::vector<std::string> arguments{"play", script, "low_water", "--log"};
+    arguments.insert(arguments.end(), more.begin(), more.end());
+    return arvik_tool(arguments);
+  };
+  const Outcome asked = log({});
+  CHECK(asked.status == 0);
+  CHECK(contains(asked.out, "\"event\":\"choosing\""));
+  CHECK(contains(asked.out, "{\"text\":\"Open the blue valve.\",\"id\":\"low_open\"}"));
+  CHECK(contains(asked.out, "\"available\":false"));
+  CHECK_FALSE(contains(asked.out, "chosen"));
+  const Outcome waited = log({"--choose", "2", "--choose", "2"});
+  CHECK(contains(waited.out, "\"event\":\"chosen\",\"line\":0,\"id\":\"low_01\",\"answer\":2"));
+  CHECK(contains(waited.out, "\"id\":\"wait_02\""));
+  CHECK(contains(waited.out, "\"event\":\"closed\""));
+  const Outcome round = log({"--choose", "2", "--choose", "1", "--choose", "4"});
+  CHECK(contains(round.out, "\"answer\":4"));
+  CHECK_FALSE(contains(round.out, "closed"));
+  for (const char* wrong : {"3", "9"}) {
+    const Outcome refused = log({"--choose", wrong});
+    CHECK(refused.status == 2);
+    CHECK(contains(refused.err, std::string("--choose ") + wrong));
+  }
+  CHECK(log({"--choose", "0"}).status == 2);
+}
+
 TEST_CASE("play tells what is wrong with a script, a name or a time") {
   const ScratchFolder folder;
   const std::string empty =

@@ -342,6 +342,28 @@ TEST_CASE("a conversation plays on the whole terminal, with name, portrait, hist
   CHECK(session.terminal_is_as_before());
 }
 
+TEST_CASE("answers are chosen with arrows and Return, or with a digit, and stand in the history") {
+  TerminalSession session({demo_script, "low_water"}, "play");
+  REQUIRE(session.read_until("Pell"));
+  session.type(" ");  // shows the rest
+  REQUIRE(session.read_until("Say nothing."));
+  session.type(" ");  // no button chooses
+  session.type("3");
+  REQUIRE(session.read_until("not available"));
+  session.type("\x1bOB");
+  session.frames(4);
+  session.type("\r");
+  REQUIRE(session.read_until("Odrun"));
+  session.type(" ");
+  REQUIRE(session.read_until("Good night, keeper."));
+  session.type("h");
+  REQUIRE(session.read_until("Wait for the tide."));
+  session.type("h");
+  session.type("2");
+  CHECK(session.finish() == 0);
+  CHECK(session.terminal_is_as_before());
+}
+
 TEST_CASE("a conversation that goes on by itself closes and leaves the terminal clean") {
   const arvik::test::ScratchFolder folder;
   const std::string script = folder.write("short.json", R"({"arvik_script": 1, "conversations":

@@ -266,8 +266,9 @@ class Screen {
     }
     attrset(A_DIM);
     mvaddnstr(LINES - 1, 1,
-              fmt::format("space: go on   p: pause   h: history   + -: speed ({})   r: again   "
-                          "q: leave{}",
+              fmt::format("{}   p: pause   h: history   + -: speed ({})   r: again   q: leave{}",
+                          talk_.state() == ConversationState::choosing ? "1-9, ↑ ↓ Return: answer"
+                                                                       : "space: go on",
                           speed_name(), talk_.paused() ? "   ‖ paused" : "")
                   .c_str(),
               -1);
@@ -377,15 +378,17 @@ class Screen {
 
   void draw_history() const {
     mvaddstr(1, 2, "What was said (h or space goes back)");
-    const std::vector<HistoryEntry> entries = talk_.history();
-    const int rows = std::max(LINES - 5, 1);
-    const std::size_t count = std::min(entries.size(), static_cast<std::size_t>(rows));
-    for (std::size_t i = 0; i < count; ++i) {
-      const HistoryEntry& entry = entries[entries.size() - count + i];
+    std::vector<std::string> shown;
+    for (const HistoryEntry& entry : talk_.history()) {
       const Speaker* speaker = player_.script().find_speaker(entry.speaker);
       const std::string name = speaker == nullptr ? "" : printable(speaker->name) + ": ";
-      const std::string answer = entry.answer.empty() ? "" : "   ▸ " + printable(entry.answer);
-      mvaddnstr(3 + static_cast<int>(i), 2, (name + printable(entry.text) + answer).c_str(), -1);
+      shown.push_back(name + printable(entry.text));
+      if (!entry.answer.empty()) shown.push_back("   ▸ " + printable(entry.answer));
+    }
+    const std::size_t rows =
+        std::min(shown.size(), static_cast<std::size_t>(std::max(LINES - 5, 1)));
+    for (std::size_t i = 0; i < rows; ++i) {
+      mvaddnstr(3 + static_cast<int>(i), 2, shown[shown.size() - rows + i].c_str(), -1);
     }
   }
 
