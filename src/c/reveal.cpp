@@ -42,7 +42,8 @@ arvik_reveal* arvik_reveal_create(const arvik_line* line, arvik_error* error) {
     return nullptr;
   }
   return guarded(error, [&] {
-    auto reveal = std::make_unique<arvik_reveal>(line->line, line->line->prepared.reveal());
+    std::unique_ptr<arvik_reveal> reveal(
+        new arvik_reveal{line->line, line->line->prepared.reveal()});
     reveal->entrances.begin(line->line->prepared.steps.size());
     return reveal.release();
   });

@@ -2,7 +2,7 @@
 #include <arvik/arvik.hpp>
 #include <arvik/audio_clip.hpp>
 #include <arvik/draw.hpp>
-#include <arvik/script_file.hpp>
+#include <arvik/script_player.hpp>
 
 arvik::Steps make_steps();
 arvik::Schedule make_schedule();
@@ -41,6 +41,22 @@ void use(arvik::Typesetter& setter) {
 #elif defined(CONVERSATION_OF_TEMPORARY_TYPESETTER)
   const arvik::GridFont font;
   arvik::Conversation talk(arvik::Typesetter(arvik::Language::open("en").value()), font, {});
+#elif defined(CONVERSATION_WITH_TEMPORARY_FONT_SET)
+  const arvik::GridFont font;
+  arvik::Conversation talk(setter, font, arvik::Box{});
+  (void)talk.set_font(MyFont{});
+#elif defined(CONVERSATION_RETOLD_BY_TEMPORARY_TYPESETTER)
+  const arvik::GridFont font;
+  arvik::Conversation talk(setter, font, arvik::Box{});
+  (void)talk.retell(arvik::DialogueLines{},
+                    arvik::Typesetter(arvik::Language::open("en").value()));
+#elif defined(STAGE_OF_TEMPORARY_FONT)
+  arvik::Stage stage(setter, MyFont{});
+#elif defined(SCRIPT_PLAYER_OF_TEMPORARY_FONT)
+  (void)arvik::ScriptPlayer::open(nullptr, MyFont{});
+#elif defined(PLAYER_OF_TEMPORARY_PLAN_AT_A_PLACE)
+  arvik::TypingPlayer player;
+  player.begin_at(arvik::TypingPlan{}, {}, {});
 #elif defined(LOCATOR_OF_TEMPORARY_TEXT)
   arvik::TextLocator locator(std::string("text"));
 #elif defined(SPEAKER_OF_TEMPORARY_SCRIPT)
@@ -60,6 +76,10 @@ void use(arvik::Typesetter& setter) {
   player.begin(plan);
   const MyFont font;
   arvik::Conversation talk(setter, font, arvik::Box{});
+  (void)talk.set_font(font);
+  (void)talk.retell(arvik::DialogueLines{}, setter);
+  arvik::Stage stage(setter, font);
+  (void)arvik::ScriptPlayer::open(nullptr, font);
   const std::string words = "text";
   arvik::TextLocator locator(words);
   const arvik::Script script;

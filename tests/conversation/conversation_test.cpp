@@ -597,7 +597,7 @@ class Model {
 
 TEST_CASE("random conversations do what a simple model does, however time is cut") {
   test::Random random(72);
-  for (int i = 0; i < 600; ++i) {
+  for (int i = 0; i < 300; ++i) {
     const std::vector<DialogueLine> lines = random_lines(random);
     const std::vector<Press> presses = random_presses(random);
     const ConversationSettings settings{
@@ -607,6 +607,7 @@ TEST_CASE("random conversations do what a simple model does, however time is cut
     const std::string expected = Model(lines, settings).run(8s, presses);
     for (const Nanoseconds frame :
          {Nanoseconds(1ms), Nanoseconds(16ms), Nanoseconds(33ms), Nanoseconds(0)}) {
+      if (frame == 1ms && i % 8 != 0) continue;  // they take most of the time
       Conversation talk = conversation(settings);
       REQUIRE(talk.start(lines).has_value());
       REQUIRE(play(talk, 8s, presses, frame, static_cast<std::uint64_t>(i)) == expected);

@@ -34,7 +34,7 @@ TEST_CASE("no glyph ever shows less than before, with any entrance") {
   const FontSet font = test::noto(20);
   test::Random random(91);
   for (const Entrance entrance : {Entrance::cut, Entrance::fade, Entrance::wipe, Entrance::rise}) {
-    for (int i = 0; i < 12; ++i) {
+    for (int i = 0; i < 5; ++i) {
       Typesetter setter(Language::open("en").value());
       Conversation talk(setter, font, Box{.width = 160, .max_rows = 2});
       DialogueLine more{.text = " And more.[hold] Of it.", .append = true};

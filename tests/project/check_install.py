@@ -182,11 +182,16 @@ def main(source, build):
         with_pkg_config(source, static, folder)
         check_tool(static)
         shared = folder / "shared"
-        run("cmake", "-S", source, "-B", folder / "build", "-G", "Ninja", "-DBUILD_SHARED_LIBS=ON",
-            "-DCMAKE_UNITY_BUILD=ON", "-DCMAKE_UNITY_BUILD_BATCH_SIZE=6", "-DARVIK_BUILD_TESTS=OFF",
+        # Beside the build that is looked at, which the compiler cache needs to tell that it is the same.
+        shared_build = build.parent / f"{build.name}_shared"
+        run("cmake", "-S", source, "-B", shared_build, "-G", "Ninja", "-DBUILD_SHARED_LIBS=ON",
+            # As the dev preset compiles, so that a compiler cache has most of it.
+            "-DCMAKE_UNITY_BUILD=ON", "-DCMAKE_UNITY_BUILD_BATCH_SIZE=6", "-DCMAKE_BUILD_TYPE=Debug",
+            "-DCMAKE_CXX_FLAGS_DEBUG=", "-DCMAKE_CXX_EXTENSIONS=OFF", "-DARVIK_STRICT=ON",
+            "-DCMAKE_CXX_COMPILER=g++", "-DCMAKE_C_COMPILER=gcc", "-DARVIK_BUILD_TESTS=OFF",
             "-DARVIK_BUILD_EXAMPLES=OFF", f"-DCMAKE_INSTALL_PREFIX={shared}")
-        run("cmake", "--build", folder / "build")
-        run("cmake", "--install", folder / "build")
+        run("cmake", "--build", shared_build)
+        run("cmake", "--install", shared_build)
         with_package(source, shared, folder / "consumer_shared")
         check_symbols(with_pkg_config(source, shared, folder))
         in_tree(source, folder / "in_tree")
@@ -194,7 +199,7 @@ def main(source, build):
         check_missing(static, folder / "missing")
         deb = folder / "deb"
         deb.mkdir()
-        check_deb(source, folder / "build", deb)
+        check_deb(source, shared_build, deb)
     print("found by find_package, pkg-config and add_subdirectory, static and shared; packaged")
 
 
