@@ -32,8 +32,10 @@ constexpr float portrait_size = 130;
 template <typename Value, typename Problem>
 Value or_throw(tl::expected<Value, Problem> result) {
   if (result) {
-    if constexpr (std::is_void_v<Value>) return;
-    else return std::move(*result);
+    if constexpr (std::is_void_v<Value>)
+      return;
+    else
+      return std::move(*result);
   }
   if constexpr (std::is_same_v<Problem, arvik::Diagnostic>) {
     throw std::runtime_error(result.error().message);

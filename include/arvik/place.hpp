@@ -25,9 +25,9 @@ struct LinePlace {
   std::uint64_t text = 0;   ///< fingerprint of the plain text
   std::uint64_t times = 0;  ///< fingerprint of the schedule's onsets
   RevealState state = RevealState::revealing;
-  Nanoseconds position{};      ///< exact; counts where both fingerprints are the same
-  std::int32_t remainder = 0;  ///< thousandths of a nanosecond, carried; the same
-  std::uint32_t shown = 0;     ///< steps
+  Nanoseconds position{};             ///< exact; counts where both fingerprints are the same
+  std::int32_t remainder = 0;         ///< thousandths of a nanosecond, carried; the same
+  std::uint32_t shown = 0;            ///< steps
   std::vector<PassedEvent> passed{};  ///< the writer's events that have happened, in order
   std::uint32_t steps = 0;            ///< of the line
   std::uint32_t part_begin = 0;       ///< where the last of the passed events stands

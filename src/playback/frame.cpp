@@ -72,9 +72,8 @@ class FrameMaker {
     frame.softness = wiping ? options_.softness : 0;
     // The edge runs out beyond the step by its softness, so that the step ends up whole.
     // The next step of the cluster goes on from there.
-    const float reach = whole_steps > 0
-                            ? step_width * (whole_steps + entered) + frame.softness
-                            : (step_width + frame.softness) * entered;
+    const float reach = whole_steps > 0 ? step_width * (whole_steps + entered) + frame.softness
+                                        : (step_width + frame.softness) * entered;
     // Ink may stand out beyond the advance on the side that has shown already.
     const float overhang = layout_.rows[layout_.steps[glyph.first_step].row].height;
     frame.clipped = true;

@@ -46,7 +46,8 @@ tl::expected<ScriptPlayer, Diagnostic> ScriptPlayer::open(std::shared_ptr<const 
   player.values_ = std::move(options.values);
   player.icon_sizes_ = std::move(options.icon_sizes);
   player.diagnostics_ = std::move(options.diagnostics);
-  auto typesetter = typesetter_of(*player.script_, player.values_, player.icon_sizes_, player.diagnostics_);
+  auto typesetter =
+      typesetter_of(*player.script_, player.values_, player.icon_sizes_, player.diagnostics_);
   if (!typesetter) return tl::unexpected(std::move(typesetter.error()));
   player.typesetter_ = std::move(*typesetter);
   put_into(player.script_, options.settings);
