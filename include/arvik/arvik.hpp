@@ -46,6 +46,7 @@
 /// which lives for as long as anybody holds it.
 
 #include "arvik/block.hpp"
+#include "arvik/boundaries.hpp"
 #include "arvik/box.hpp"
 #include "arvik/conversation.hpp"
 #include "arvik/diagnostic.hpp"

@@ -7,6 +7,7 @@
 #include <tl/expected.hpp>
 #include <vector>
 
+#include "arvik/boundaries.hpp"
 #include "arvik/box.hpp"
 #include "arvik/export.hpp"
 #include "arvik/font.hpp"
@@ -103,21 +104,20 @@ using IconSizes = std::function<IconSize(std::string_view name)>;
 /// stands alone in its row, with a warning. `[br]`, `[page]`, `[keep: …]`, `[icon …]`, styles and
 /// sizes of the markup count. `steps` must be the steps of `marked.text`.
 ///
-/// A page ends at the end of a sentence if one lies in its last third, else at a row end.
+/// A page ends at the end of a sentence if one lies in its last third, else at a row end. Sentences
+/// end where `boundaries` say; null: they are read here, if pages need them.
 ///
 /// Fails with bad_box (a size that is not more than 0, a box narrower or lower than its padding,
 /// picture and name) and text_overflows (Overflow::refuse); `out` then holds nothing of use. Linear
 /// in the text, but for `shrink` and `balanced`, which try several sizes.
-[[nodiscard]] ARVIK_API tl::expected<void, Diagnostic> lay_out(const MarkedText& marked,
-                                                               const Steps& steps,
-                                                               Language& language, const Font& font,
-                                                               const Box& box, Layout& out,
-                                                               const IconSizes& icon_sizes = {});
-[[nodiscard]] ARVIK_API tl::expected<Layout, Diagnostic> lay_out(const MarkedText& marked,
-                                                                 const Steps& steps,
-                                                                 Language& language,
-                                                                 const Font& font, const Box& box,
-                                                                 const IconSizes& icon_sizes = {});
+[[nodiscard]] ARVIK_API tl::expected<void, Diagnostic> lay_out(
+    const MarkedText& marked, const Steps& steps, Language& language, const Font& font,
+    const Box& box, Layout& out, const IconSizes& icon_sizes = {},
+    const std::vector<Boundary>* boundaries = nullptr);
+[[nodiscard]] ARVIK_API tl::expected<Layout, Diagnostic> lay_out(
+    const MarkedText& marked, const Steps& steps, Language& language, const Font& font,
+    const Box& box, const IconSizes& icon_sizes = {},
+    const std::vector<Boundary>* boundaries = nullptr);
 
 /// The steps that begin the second and all further rows and pages, for schedule().
 [[nodiscard]] ARVIK_API RowStarts row_starts(const Layout& layout);

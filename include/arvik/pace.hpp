@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "arvik/boundaries.hpp"
 #include "arvik/diagnostic.hpp"
 #include "arvik/export.hpp"
 #include "arvik/markup.hpp"
@@ -16,12 +17,6 @@ namespace arvik {
 enum class FitPauses : std::uint8_t {
   scale,  ///< pauses and intervals shrink or grow alike
   keep    ///< pauses stay as they are; the intervals share what is left
-};
-
-/// A pause after one character, whatever its class.
-struct CharacterPause {
-  std::string character{};  ///< one step, compared exactly
-  Nanoseconds pause{};      ///< 0 to one hour; 0: this character does not rest
 };
 
 /// The profile that turns characters into time: the rate, and how long the reveal rests after

@@ -6,6 +6,7 @@
 #include <tl/expected.hpp>
 #include <vector>
 
+#include "arvik/boundaries.hpp"
 #include "arvik/export.hpp"
 #include "arvik/language.hpp"
 #include "arvik/markup.hpp"
@@ -14,29 +15,12 @@
 
 namespace arvik {
 
-/// Why a step has an automatic pause after it. Rising: where several classes meet, the longest
-/// pause counts, and of equal ones the later in this list.
-enum class PauseReason : std::uint8_t {
-  none,
-  space,
-  clause,
-  dash,
-  row_end,
-  sentence,
-  ellipsis,
-  paragraph,
-  character  ///< the pace says so of this very character
-};
-
-/// "sentence", "row end", …; empty for none.
-[[nodiscard]] ARVIK_API std::string_view pause_reason_name(PauseReason reason);
-
 /// The rest after a step, for the steps that have one.
 struct StepPause {
   std::uint32_t step = 0;
   Nanoseconds automatic{};  ///< by punctuation, from the pace
   Nanoseconds written{};    ///< by `[pause T]`
-  PauseReason reason{};     ///< of the automatic part
+  BoundaryKind reason{};    ///< of the automatic part
 };
 
 enum class EventKind : std::uint8_t {
@@ -98,16 +82,15 @@ struct Schedule {
 /// its end. The duration is then exact.
 ///
 /// `starts` are those of the line's layout; without them rows end where the writer ends them, and
-/// there is one page. Before each page but the first stands a hold, unless the writer put one
-/// there, and then a page event. A page that begins at step 0, as a line does that goes on behind
-/// another one, turns without a hold.
+/// there is one page. `boundaries` are those of the text, read with the pace's abbreviations and
+/// characters; null: they are read here. Before each page but the first stands a hold, unless the
+/// writer put one there, and then a page event. A page that begins at step 0, as a line does that
+/// goes on behind another one, turns without a hold.
 ///
 /// Fails with bad_pace; `out` is unchanged then. Linear; reuses the memory of `out`.
-[[nodiscard]] ARVIK_API tl::expected<void, Diagnostic> schedule(const MarkedText& marked,
-                                                                const Steps& steps,
-                                                                Language& language,
-                                                                const Pace& pace, Schedule& out,
-                                                                const RowStarts& starts = {});
+[[nodiscard]] ARVIK_API tl::expected<void, Diagnostic> schedule(
+    const MarkedText& marked, const Steps& steps, Language& language, const Pace& pace,
+    Schedule& out, const RowStarts& starts = {}, const std::vector<Boundary>* boundaries = nullptr);
 [[nodiscard]] tl::expected<Schedule, Diagnostic> schedule(const MarkedText& marked,
                                                           const Steps& steps, Language& language,
                                                           const Pace& pace = {},

@@ -39,6 +39,7 @@ struct PartSource {
 struct PreparedPart {
   MarkedText marked;
   Steps steps;
+  std::vector<Boundary> boundaries;
   Schedule schedule;
   TypingPlan typing;
   std::uint32_t first_step = 0;  ///< of its steps in the whole text
@@ -54,8 +55,8 @@ struct PreparedText {
   std::vector<Diagnostic> diagnostics;  ///< of markup, layout, schedules and sounds
 };
 
-/// The one pipeline: parse, segment, lay out, schedule, plan the typing sounds. Holds the language
-/// and working memory; keep one per thread and use it for every line.
+/// The one pipeline: parse, segment, read the boundaries, lay out, schedule, plan the typing
+/// sounds. Holds the language and working memory; keep one per thread and use it for every line.
 class ARVIK_API Typesetter {
  public:
   explicit Typesetter(Language language) : language_(std::move(language)) {}
@@ -94,12 +95,16 @@ class ARVIK_API Typesetter {
   void read(std::string_view markup, MarkedText& marked, Steps& steps);
 
  private:
+  void read_boundaries_of(const MarkedText& marked, const Steps& steps, const Pace& pace,
+                          std::vector<Boundary>& out);
   tl::expected<void, Diagnostic> set_in_box(const MarkedText& marked, const Steps& steps,
                                             const Font& font, const Box& box, Layout& out);
 
   Language language_;
   Vocabulary vocabulary_;
   RowStarts starts_;
+  std::vector<LanguageRun> others_;
+  std::vector<Boundary> boundaries_;  // of the whole text
   IconSizes icon_sizes_;
   DiagnosticHook hook_;
 };

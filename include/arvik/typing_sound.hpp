@@ -10,6 +10,7 @@
 #include <tl/expected.hpp>
 #include <vector>
 
+#include "arvik/boundaries.hpp"
 #include "arvik/diagnostic.hpp"
 #include "arvik/export.hpp"
 #include "arvik/language.hpp"
@@ -126,10 +127,12 @@ struct TypingPlan {
 /// change it. A name that is not there is silent, with an unknown_sound warning.
 ///
 /// Everything random is drawn from the sound's seed, the text and the step (by letter: from the
-/// seed and the letter). `pace` is asked for its abbreviations, where a sentence's end moves the
-/// pitch. Fails with what find_problem() finds. Linear.
+/// seed and the letter). Sentences that move the pitch end where `boundaries`
+/// say, which were read with the pace's abbreviations and characters; null: they are read here.
+/// Fails with what find_problem() finds. Linear.
 [[nodiscard]] ARVIK_API tl::expected<TypingPlan, Diagnostic> plan_typing(
     const MarkedText& marked, const Steps& steps, Language& language, const Schedule& schedule,
-    std::span<const TypingSound> sounds, std::string_view name, const Pace& pace = {});
+    std::span<const TypingSound> sounds, std::string_view name, const Pace& pace = {},
+    const std::vector<Boundary>* boundaries = nullptr);
 
 }  // namespace arvik

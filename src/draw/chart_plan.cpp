@@ -332,7 +332,7 @@ class ChartPlanner {
       const Nanoseconds end = last ? schedule().duration : schedule().onsets[next];
       std::string label = milliseconds(length) + " ms";
       const std::string_view reason =
-          pause.written > Nanoseconds::zero() ? "written" : pause_reason_name(pause.reason);
+          pause.written > Nanoseconds::zero() ? "written" : boundary_name(pause.reason);
       if (!reason.empty()) label += " " + std::string(reason);
       put_rest(end - length, end, holds_before(pause.step), label);
     }

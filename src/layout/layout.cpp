@@ -57,12 +57,12 @@ struct Cut {
 // The rows and pages of one try at one width.
 class Paginator {
  public:
-  Paginator(const MarkedText& marked, const Steps& steps, const Language& language,
-            const TextShape& shape, const std::vector<RowBreak>& breaks, const Box& box,
-            const TextArea& area, double width)
-      : marked_(marked),
-        steps_(steps),
-        language_(language),
+  /// `boundaries` is asked when a page is full.
+  Paginator(const MarkedText& marked, const Steps& steps,
+            const std::function<const std::vector<Boundary>&()>& boundaries, const TextShape& shape,
+            const std::vector<RowBreak>& breaks, const Box& box, const TextArea& area, double width)
+      : steps_(steps),
+        boundaries_(boundaries),
         shape_(shape),
         breaks_(breaks),
         box_(box),
@@ -151,9 +151,17 @@ class Paginator {
   std::uint32_t end_page(std::uint32_t next) {
     const std::uint32_t first = pages_.back().first_step;
     const std::uint32_t third = (next - first) / 3;
-    for (std::uint32_t i = next; i > first + 1 && i > next - third; --i) {
-      const std::uint32_t end = behind_sentence(i - 1);
-      if (end == 0 || end > next) continue;
+    const std::vector<Boundary>& all = boundaries_();
+    auto boundary =
+        std::lower_bound(all.begin(), all.end(), next,
+                         [](const Boundary& b, std::uint32_t step) { return b.step < step; });
+    while (boundary != all.begin()) {
+      --boundary;
+      if (boundary->step <= first || boundary->step < next - third) break;
+      if (!boundary->ends_sentence()) continue;
+      std::uint32_t end = boundary->step + 1;
+      while (end < steps_.size() && steps_.kinds[end] == StepKind::blank) ++end;
+      if (end > next) continue;
       if (end == next) return next;
       while (rows_.back().first_step >= end) rows_.pop_back();
       const std::uint32_t row_first = rows_.back().first_step;
@@ -162,37 +170,6 @@ class Paginator {
       return end;
     }
     return next;
-  }
-
-  // If the step ends a sentence: the first step behind it, its quotes and its blanks; else 0.
-  [[nodiscard]] std::uint32_t behind_sentence(std::uint32_t step) const {
-    const StepKind kind = steps_.kinds[step];
-    const bool wide = kind == StepKind::stop;
-    if (!wide && kind != StepKind::terminal && kind != StepKind::full_stop &&
-        kind != StepKind::ellipsis) {
-      return 0;
-    }
-    std::uint32_t end = step + 1;
-    const std::uint32_t size = steps_.size();
-    while (end < size &&
-           (steps_.kinds[end] == StepKind::closer || steps_.kinds[end] == StepKind::quote)) {
-      ++end;
-    }
-    const std::uint32_t blanks = end;
-    while (end < size && steps_.kinds[end] == StepKind::blank) ++end;
-    if (!wide && end == blanks && end < size) return 0;
-    return kind == StepKind::full_stop && is_abbreviation(step) ? 0 : end;
-  }
-
-  [[nodiscard]] bool is_abbreviation(std::uint32_t full_stop) const {
-    std::uint32_t begin = full_stop;
-    while (begin > 0 && full_stop - begin < 16 && steps_.kinds[begin - 1] == StepKind::letter) {
-      --begin;
-    }
-    const std::uint32_t from = steps_.begin_byte(begin);
-    return language_.abbreviation(
-               std::string_view(marked_.text).substr(from, steps_.end_byte(full_stop) - from)) !=
-           Abbreviation::none;
   }
 
   // The row that begins at `first` and goes to before `limit` at the most.
@@ -261,9 +238,8 @@ class Paginator {
     }
   }
 
-  const MarkedText& marked_;
   const Steps& steps_;
-  const Language& language_;
+  const std::function<const std::vector<Boundary>&()>& boundaries_;
   const TextShape& shape_;
   const std::vector<RowBreak>& breaks_;
   const Box& box_;
@@ -292,13 +268,15 @@ void keep_together(const MarkedText& marked, const Steps& steps, std::vector<Row
 class LineLayout {
  public:
   LineLayout(const MarkedText& marked, const Steps& steps, Language& language, const Font& font,
-             const Box& box, const IconSizes& icon_sizes, Layout& out)
+             const Box& box, const IconSizes& icon_sizes, const std::vector<Boundary>* boundaries,
+             Layout& out)
       : marked_(marked),
         steps_(steps),
         language_(language),
         font_(font),
         box_(box),
         icon_sizes_(icon_sizes),
+        boundaries_(boundaries),
         out_(out),
         area_(text_area(box)) {
     language.row_breaks(marked.text, steps, breaks_);
@@ -335,7 +313,7 @@ class LineLayout {
   }
 
   [[nodiscard]] Paginator paginate_at(const TextShape& shape, double width) const {
-    Paginator pages(marked_, steps_, language_, shape, breaks_, box_, area_, width);
+    Paginator pages(marked_, steps_, read_once_, shape, breaks_, box_, area_, width);
     pages.run();
     return pages;
   }
@@ -538,6 +516,16 @@ class LineLayout {
   const Font& font_;
   const Box& box_;
   const IconSizes& icon_sizes_;
+  const std::vector<Boundary>* boundaries_;  // null until they are needed
+  std::vector<Boundary> own_boundaries_;
+  std::function<const std::vector<Boundary>&()> read_once_ =
+      [this]() -> const std::vector<Boundary>& {
+    if (boundaries_ == nullptr) {
+      read_boundaries(marked_.text, steps_, language_, languages_, {}, own_boundaries_);
+      boundaries_ = &own_boundaries_;
+    }
+    return *boundaries_;
+  };
   Layout& out_;
   TextArea area_;
   std::vector<RowBreak> breaks_;
@@ -560,12 +548,13 @@ std::string problem_of(const Box& box) {
 
 tl::expected<void, Diagnostic> lay_out(const MarkedText& marked, const Steps& steps,
                                        Language& language, const Font& font, const Box& box,
-                                       Layout& out, const IconSizes& icon_sizes) {
+                                       Layout& out, const IconSizes& icon_sizes,
+                                       const std::vector<Boundary>* boundaries) {
   if (std::string problem = problem_of(box); !problem.empty()) {
     return failure(DiagnosticCode::bad_box, std::move(problem));
   }
   out.diagnostics.clear();
-  return LineLayout(marked, steps, language, font, box, icon_sizes, out).run();
+  return LineLayout(marked, steps, language, font, box, icon_sizes, boundaries, out).run();
 }
 
 void row_starts(const Layout& layout, RowStarts& out) {
@@ -587,9 +576,10 @@ RowStarts row_starts(const Layout& layout) {
 
 tl::expected<Layout, Diagnostic> lay_out(const MarkedText& marked, const Steps& steps,
                                          Language& language, const Font& font, const Box& box,
-                                         const IconSizes& icon_sizes) {
+                                         const IconSizes& icon_sizes,
+                                         const std::vector<Boundary>* boundaries) {
   Layout out;
-  return lay_out(marked, steps, language, font, box, out, icon_sizes).map([&] {
+  return lay_out(marked, steps, language, font, box, out, icon_sizes, boundaries).map([&] {
     return std::move(out);
   });
 }

@@ -60,10 +60,17 @@ void Typesetter::read(std::string_view markup, MarkedText& marked, Steps& steps)
   tell(marked.diagnostics);
 }
 
+void Typesetter::read_boundaries_of(const MarkedText& marked, const Steps& steps, const Pace& pace,
+                                    std::vector<Boundary>& out) {
+  find_languages(marked, steps, others_);
+  read_boundaries(marked.text, steps, language_, others_,
+                  {.abbreviations = pace.abbreviations, .characters = pace.characters}, out);
+}
+
 tl::expected<void, Diagnostic> Typesetter::set_in_box(const MarkedText& marked, const Steps& steps,
                                                       const Font& font, const Box& box,
                                                       Layout& out) {
-  return lay_out(marked, steps, language_, font, box, out, icon_sizes_).map([&] {
+  return lay_out(marked, steps, language_, font, box, out, icon_sizes_, &boundaries_).map([&] {
     tell(out.diagnostics);
     row_starts(out, starts_);
   });
@@ -73,8 +80,9 @@ tl::expected<void, Diagnostic> Typesetter::prepare(std::string_view markup, cons
                                                    const Font& font, const Box& box,
                                                    PreparedLine& out) {
   read(markup, out.marked, out.steps);
+  read_boundaries_of(out.marked, out.steps, pace, boundaries_);
   auto done = set_in_box(out.marked, out.steps, font, box, out.layout).and_then([&] {
-    return schedule(out.marked, out.steps, language_, pace, out.schedule, starts_);
+    return schedule(out.marked, out.steps, language_, pace, out.schedule, starts_, &boundaries_);
   });
   done ? tell(out.schedule.diagnostics) : tell(done.error());
   return done;
@@ -97,11 +105,18 @@ tl::expected<PreparedText, Diagnostic> Typesetter::prepare_together(
   };
   out.parts.reserve(parts.size());
   std::size_t source_offset = 0;
+  boundaries_.clear();
   for (const PartSource& source : parts) {
     PreparedPart& part = out.parts.emplace_back();
     read(source.markup, part.marked, part.steps);
     keep(part.marked.diagnostics);
     part.first_step = out.steps.size();
+    const Pace& pace = source.pace != nullptr ? *source.pace : default_pace;
+    read_boundaries_of(part.marked, part.steps, pace, part.boundaries);
+    for (Boundary boundary : part.boundaries) {
+      boundary.step += part.first_step;
+      boundaries_.push_back(boundary);
+    }
     append(part.marked, source_offset, out.marked);
     append(part.steps, out.steps);
     source_offset += source.markup.size() + 1;
@@ -119,11 +134,12 @@ tl::expected<PreparedText, Diagnostic> Typesetter::prepare_together(
   for (std::size_t i = 0; i < parts.size(); ++i) {
     PreparedPart& part = out.parts[i];
     const Pace& pace = parts[i].pace != nullptr ? *parts[i].pace : default_pace;
-    auto timed = schedule(part.marked, part.steps, language_, pace, part.schedule,
-                          {inside(starts_.rows, part), inside(starts_.pages, part)});
+    auto timed =
+        schedule(part.marked, part.steps, language_, pace, part.schedule,
+                 {inside(starts_.rows, part), inside(starts_.pages, part)}, &part.boundaries);
     if (!timed) return tl::unexpected(std::move(timed.error()));
     auto planned = plan_typing(part.marked, part.steps, language_, part.schedule, sounds,
-                               parts[i].typing, pace);
+                               parts[i].typing, pace, &part.boundaries);
     if (!planned) return tl::unexpected(std::move(planned.error()));
     part.typing = std::move(*planned);
     for (const auto* problems : {&part.schedule.diagnostics, &part.typing.diagnostics}) {

@@ -28,7 +28,7 @@
 
 #include "../base/random.hpp"
 #include "clock.hpp"
-#include "punctuation.hpp"
+#include "pauses.hpp"
 
 namespace arvik {
 namespace {
@@ -269,7 +269,7 @@ class Scheduler {
 
   StepPause& pause_after_last() {
     if (out_.pauses.empty() || out_.pauses.back().step != last_) {
-      out_.pauses.push_back({last_, {}, {}, PauseReason::none});
+      out_.pauses.push_back({last_, {}, {}, BoundaryKind::none});
     }
     return out_.pauses.back();
   }
@@ -442,12 +442,6 @@ void fit(const Material& material, const Clock& natural, Nanoseconds target, Sch
 
 }  // namespace
 
-std::string_view pause_reason_name(PauseReason reason) {
-  static constexpr std::array<std::string_view, 9> names{
-      "", "space", "clause", "dash", "row end", "sentence", "ellipsis", "paragraph", "character"};
-  return names[static_cast<std::size_t>(reason)];
-}
-
 std::string_view event_kind_name(EventKind kind) {
   static constexpr std::array<std::string_view, 12> names{
       "mark",  "mark_begin",   "mark_end",   "hold",       "finish",   "page",
@@ -457,14 +451,21 @@ std::string_view event_kind_name(EventKind kind) {
 
 tl::expected<void, Diagnostic> schedule(const MarkedText& marked, const Steps& steps,
                                         Language& language, const Pace& pace, Schedule& out,
-                                        const RowStarts& starts) {
+                                        const RowStarts& starts,
+                                        const std::vector<Boundary>* boundaries) {
   if (auto problem = find_problem(pace)) return tl::unexpected(std::move(*problem));
   out.diagnostics.clear();
   Material material{marked, steps, pace, starts};
+  const bool by_word = has_words_at_once(marked, pace);
   std::vector<LanguageRun> others;
-  find_languages(marked, steps, others);
-  pacing::find_pauses(marked.text, steps, language, others, pace, material.automatic);
-  if (has_words_at_once(marked, pace)) {
+  if (boundaries == nullptr || by_word) find_languages(marked, steps, others);
+  std::vector<Boundary> own;
+  if (boundaries == nullptr) {
+    read_boundaries(marked.text, steps, language, others, pacing::options_of(pace), own);
+    boundaries = &own;
+  }
+  pacing::find_pauses(*boundaries, pace, material.automatic);
+  if (by_word) {
     language.word_starts(marked.text, steps, material.word_starts);
     for (const LanguageRun& run : others) {
       language.other(run.tag).word_starts(marked.text, steps, run.first_step, run.end_step,

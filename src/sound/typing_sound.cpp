@@ -7,7 +7,6 @@
 #include <cmath>
 
 #include "../base/random.hpp"
-#include "../pacing/punctuation.hpp"
 #include "../unicode/characters.hpp"
 #include "arvik/language_runs.hpp"
 
@@ -32,10 +31,6 @@ bool is_heard(StepKind kind, const HeardSteps& heard) {
   }
 }
 
-bool is_punctuation(StepKind kind) {
-  return is_heard(kind, {.letters = false, .digits = false, .symbols = false, .punctuation = true});
-}
-
 double drawn(const SoundRange& range, std::uint64_t random) {
   return range.low + (range.high - range.low) * base::uniform(base::mixed(random));
 }
@@ -54,11 +49,12 @@ class TypingPlanner {
     turns_.resize(sounds.size());
   }
 
-  TypingPlan run(Language& language, std::string_view name, const Pace& pace) {
+  TypingPlan run(Language& language, std::string_view name, const Pace& pace,
+                 const std::vector<Boundary>* boundaries) {
     name_steps(name);
     find_loops();
     choose();
-    move_pitch(language, pace);
+    move_pitch(language, pace, boundaries);
     return std::move(plan_);
   }
 
@@ -170,36 +166,28 @@ class TypingPlanner {
     }
   }
 
-  void move_pitch(Language& language, const Pace& pace) {
+  void move_pitch(Language& language, const Pace& pace, const std::vector<Boundary>* boundaries) {
     const auto moves = [](const TypingSound& sound) {
       return sound.question_pitch != 0 || sound.statement_pitch != 0;
     };
     if (std::none_of(plan_.sounds.begin(), plan_.sounds.end(), moves)) return;
-    // Every sentence's end rests here, whatever the pace does.
-    Pace resting{.abbreviations = pace.abbreviations};
-    std::vector<LanguageRun> others;
-    find_languages(marked_, steps_, others);
-    std::vector<StepPause> rests;
-    pacing::find_pauses(marked_.text, steps_, language, others, resting, rests);
+    std::vector<Boundary> own;
+    if (boundaries == nullptr) {
+      std::vector<LanguageRun> others;
+      find_languages(marked_, steps_, others);
+      read_boundaries(marked_.text, steps_, language, others,
+                      {.abbreviations = pace.abbreviations, .characters = pace.characters}, own);
+      boundaries = &own;
+    }
     std::uint32_t begin = 0;
-    for (const StepPause& rest : rests) {
+    for (const Boundary& boundary : *boundaries) {
+      const bool question = boundary.sentence == SentenceKind::asks;
       const bool ends =
-          rest.reason == PauseReason::sentence || rest.reason == PauseReason::ellipsis;
-      const bool question = is_question(rest.step, begin);
+          boundary.has(BoundaryKind::sentence) || boundary.has(BoundaryKind::ellipsis);
       if (!ends && !question) continue;
-      move_pitch_before(begin, rest.step + 1, question);
-      begin = rest.step + 1;
+      move_pitch_before(begin, boundary.step + 1, question);
+      begin = boundary.step + 1;
     }
-  }
-
-  // Whether a question mark is among the punctuation that ends with `step`. One in quotes may be
-  // told apart from a sentence's end only by it: “Why?” he said.
-  [[nodiscard]] bool is_question(std::uint32_t step, std::uint32_t begin) const {
-    for (std::uint32_t i = step + 1; i > begin && is_punctuation(steps_.kinds[i - 1]); --i) {
-      const auto mark = unicode::decode(steps_.text(marked_.text, i - 1), 0);
-      if (unicode::is_question_mark(mark.code_point)) return true;
-    }
-    return false;
   }
 
   // Of the sentence from `begin` to before `end`.
@@ -296,9 +284,10 @@ std::optional<Diagnostic> find_problem(std::span<const TypingSound> sounds) {
 tl::expected<TypingPlan, Diagnostic> plan_typing(const MarkedText& marked, const Steps& steps,
                                                  Language& language, const Schedule& schedule,
                                                  std::span<const TypingSound> sounds,
-                                                 std::string_view name, const Pace& pace) {
+                                                 std::string_view name, const Pace& pace,
+                                                 const std::vector<Boundary>* boundaries) {
   if (auto problem = find_problem(sounds)) return tl::unexpected(std::move(*problem));
-  return TypingPlanner(marked, steps, schedule, sounds).run(language, name, pace);
+  return TypingPlanner(marked, steps, schedule, sounds).run(language, name, pace, boundaries);
 }
 
 }  // namespace arvik

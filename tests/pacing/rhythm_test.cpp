@@ -255,7 +255,7 @@ TEST_CASE("a character rests as the pace says, in runs, too") {
   CHECK(pause("a👍🏽b", pace) == 70ms);
   CHECK(pause("“la ♪” la", pace) == 300ms);
   CHECK(pause("la ♪", pace) == 0ms);  // never delays the finish
-  CHECK(timed("la ♪ la", pace).pauses[0].reason == PauseReason::character);
+  CHECK(timed("la ♪ la", pace).pauses[0].reason == BoundaryKind::character);
   CHECK(pause("♪ a", {.characters = {{"♪", 1ms}, {"♪", 2ms}}}) == 2ms);
 }
 

@@ -20,7 +20,7 @@ std::string_view step_text(const ScheduledLine& line, std::uint32_t step) {
 Nanoseconds whole_pause(const StepPause& pause) { return pause.automatic + pause.written; }
 
 std::string pause_reason(const StepPause& pause) {
-  std::string reason(pause_reason_name(pause.reason));
+  std::string reason(boundary_name(pause.reason));
   if (pause.written > Nanoseconds::zero()) reason += reason.empty() ? "written" : ", written";
   return reason;
 }

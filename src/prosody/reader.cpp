@@ -1,27 +1,37 @@
-// Where a reader rests.
+// How a text rests for its reader.
 //
 // The text is walked once. Punctuation comes in runs: `?!`, `...`, `,—`, `.”)`. A run is collected
-// from its first character on, each character giving its own class by what stands around it, and
-// rests once, after its last character, with the longest of its classes. Closing quotes and
-// brackets lengthen a run but have no class. Row ends that follow join the run, so that a row that
-// ends in a full stop does not rest twice.
+// from its first character on, each character giving its own kind by what stands around it, and is
+// one boundary, behind its last character. Closing quotes and brackets lengthen a run but have no
+// kind. Row ends that follow join the run, so that a row that ends in a full stop does not rest
+// twice.
 //
 // What makes a character no rest at all is decided for that character alone, so that `etc.,` rests
 // as a comma and `U.S.?` as a question.
 //
+// Nothing here knows how long anything lasts. A boundary keeps all kinds that meet in it, and the
+// pace chooses; so one reading serves every pace, the pages, and the melody. What a pace adds
+// (abbreviations, characters that rest in a way of their own) comes in before the walk, because it
+// changes where runs begin and sentences end.
+//
+// A rule holds where one reader in a hundred would object: each has cases in
+// tests/pacing/languages/ that it must catch, and others that it must leave alone. What differs by
+// language is data (src/unicode/abbreviations.cpp), not code.
+//
 // Tried and dropped: ICU's sentence iterator for sentence ends. It knows nothing of clauses and
 // dashes, costs about as much as the grapheme pass, and finds no sentence end before a lower-case
-// letter, which dialogue is full of ("wait. what. no.").
+// letter, which dialogue is full of ("wait. what. no."). Times instead of kinds, as the first
+// version had it: then a pace whose commas do not rest read other sentences than one whose do.
 //
-// Guarded by tests/pacing/pauses_test.cpp.
-
-#include "punctuation.hpp"
+// Guarded by tests/pacing/pauses_test.cpp and tests/prosody/boundaries_test.cpp.
 
 #include <algorithm>
+#include <array>
 
 #include "../unicode/characters.hpp"
+#include "arvik/boundaries.hpp"
 
-namespace arvik::pacing {
+namespace arvik {
 namespace {
 
 char32_t first_code_point(std::string_view step) { return unicode::decode(step, 0).code_point; }
@@ -30,50 +40,49 @@ bool is_alphanumeric(StepKind kind) { return kind == StepKind::letter || kind ==
 
 bool is_no_break_blank(char32_t c) { return c == 0xA0 || c == 0x202F || c == 0x2007; }
 
-Nanoseconds pause_time(const Pace& pace, PauseReason reason) {
-  switch (reason) {
-    case PauseReason::none:
-    case PauseReason::character:  // has a time of its own
-      return {};
-    case PauseReason::space:
-      return pace.space;
-    case PauseReason::clause:
-      return pace.clause;
-    case PauseReason::dash:
-      return pace.dash;
-    case PauseReason::row_end:
-      return pace.row_end;
-    case PauseReason::sentence:
-      return pace.sentence;
-    case PauseReason::ellipsis:
-      return pace.ellipsis;
-    case PauseReason::paragraph:
-      return pace.paragraph;
-  }
-  return {};
-}
-
 // What a run of punctuation asks for so far.
 struct Rest {
-  Nanoseconds time{};
-  PauseReason reason = PauseReason::none;
+  std::uint16_t kinds = 0;
+  std::uint16_t character = Boundary::no_character;
+  SentenceKind sentence = SentenceKind::none;
+
+  [[nodiscard]] BoundaryKind kind() const { return Boundary{.kinds = kinds}.kind(); }
+  void take(BoundaryKind kind) {
+    kinds = static_cast<std::uint16_t>(kinds | 1U << static_cast<unsigned>(kind));
+  }
+  /// The sentence around a quote goes on: only the quote ends, which may ask.
+  void weaken() {
+    kinds = 0;
+    take(BoundaryKind::clause);
+    sentence = asked();
+  }
+  /// A question is one also where it ends no sentence: `“Why?”, he said.`
+  [[nodiscard]] SentenceKind asked() const {
+    return sentence == SentenceKind::asks ? sentence : SentenceKind::none;
+  }
 };
 
-class PauseFinder {
+class Reader {
  public:
-  PauseFinder(std::string_view text, const Steps& steps, Language& language,
-              const std::vector<LanguageRun>& others, const Pace& pace, std::vector<StepPause>& out)
-      : text_(text), steps_(steps), language_(language), others_(others), pace_(pace), out_(out) {}
+  Reader(std::string_view text, const Steps& steps, Language& language,
+         std::span<const LanguageRun> others, const BoundaryOptions& options,
+         std::vector<Boundary>& out)
+      : text_(text),
+        steps_(steps),
+        language_(language),
+        others_(others),
+        options_(options),
+        out_(out) {}
 
   void run() {
     const std::uint32_t size = steps_.size();
     for (std::uint32_t i = 0; i < size;) {
-      if (own_pause(i) != nullptr) {
+      if (has_own_pause(i)) {
         i = read_run(i);
         continue;
       }
       if (i == direction_end_) {
-        put(i, {pace_.clause, PauseReason::clause});
+        put(i, BoundaryKind::clause);
         ++i;
         continue;
       }
@@ -122,13 +131,13 @@ class PauseFinder {
 
   std::uint32_t read_blanks(std::uint32_t i) {
     const std::uint32_t first = i;
-    while (kind(i) == StepKind::blank && own_pause(i) == nullptr) ++i;
+    while (kind(i) == StepKind::blank && !has_own_pause(i)) ++i;
     if (kind(i) == StepKind::row_end) return i;
     // Thai, Lao, Khmer and Burmese write no blanks between words: one is a comma.
     const bool is_comma = first > 0 && is_south_east_asian(first - 1) && is_south_east_asian(i);
     Rest rest;
-    take(rest, PauseReason::space);
-    if (is_comma) take(rest, PauseReason::clause);
+    rest.take(BoundaryKind::space);
+    if (is_comma) rest.take(BoundaryKind::clause);
     put(i - 1, rest);
     return i;
   }
@@ -198,30 +207,50 @@ class PauseFinder {
   std::uint32_t put_before_dash(std::uint32_t i) {
     if (!stands_behind_rest(i)) {
       if (!out_.empty() && out_.back().step == i - 1) out_.pop_back();  // the blank's own
-      put(i - 1, {pace_.dash, PauseReason::dash});
+      put(i - 1, BoundaryKind::dash);
     }
     return i + 1;
   }
 
+  void put(std::uint32_t step, BoundaryKind kind) {
+    Rest rest;
+    rest.take(kind);
+    put(step, rest);
+  }
+
   void put(std::uint32_t step, const Rest& rest) {
-    if (rest.time <= Nanoseconds::zero()) return;
-    out_.push_back({step, rest.time, {}, rest.reason});
-    if (rest.reason != PauseReason::space) behind_last_rest_ = step + 1;
+    if (rest.kinds == 0) return;
+    const bool ends = rest.kind() == BoundaryKind::sentence ||
+                      rest.kind() == BoundaryKind::ellipsis ||
+                      rest.kind() == BoundaryKind::paragraph;
+    const SentenceKind sentence =
+        ends && rest.sentence == SentenceKind::none ? SentenceKind::states : rest.sentence;
+    out_.push_back({step, rest.kinds, rest.character, sentence});
+    if (rest.kind() != BoundaryKind::space) behind_last_rest_ = step + 1;
   }
 
-  void take(Rest& rest, PauseReason reason) const { take(rest, pause_time(pace_, reason), reason); }
-
-  static void take(Rest& rest, Nanoseconds time, PauseReason reason) {
-    if (std::pair(time, reason) > std::pair(rest.time, rest.reason)) rest = {time, reason};
+  // What the pace says of this very character: its index, or no_character.
+  [[nodiscard]] std::uint16_t own_pause(std::uint32_t i) const {
+    if (options_.characters.empty() || i >= steps_.size()) return Boundary::no_character;
+    for (std::size_t own = options_.characters.size(); own-- > 0;) {
+      if (options_.characters[own].character == step_text(i)) {
+        return static_cast<std::uint16_t>(std::min<std::size_t>(own, Boundary::no_character - 1));
+      }
+    }
+    return Boundary::no_character;
   }
 
-  // What the pace says of this very character.
-  [[nodiscard]] const CharacterPause* own_pause(std::uint32_t i) const {
-    if (pace_.characters.empty() || i >= steps_.size()) return nullptr;
-    const auto found =
-        std::find_if(pace_.characters.rbegin(), pace_.characters.rend(),
-                     [&](const CharacterPause& own) { return own.character == step_text(i); });
-    return found == pace_.characters.rend() ? nullptr : &*found;
+  [[nodiscard]] bool has_own_pause(std::uint32_t i) const {
+    return own_pause(i) != Boundary::no_character;
+  }
+
+  // Of several in one run the longest counts.
+  void take_character(std::uint16_t own, Rest& rest) const {
+    rest.take(BoundaryKind::character);
+    const auto& all = options_.characters;
+    if (rest.character == Boundary::no_character || all[own].pause >= all[rest.character].pause) {
+      rest.character = own;
+    }
   }
 
   [[nodiscard]] const Language& language_at(std::uint32_t step) const {
@@ -239,11 +268,11 @@ class PauseFinder {
     bool closed = false;  // a closing quote or bracket was read
     while (i < steps_.size()) {
       // Behind a closing quote a comma says that the sentence goes on: `(twice!), then`.
-      if (closed && is_clause(kind(i))) rest = {};
+      if (closed && is_clause(kind(i))) rest = {.sentence = rest.asked()};
       const std::uint32_t next = read_member(i, rest);
       if (next == i) {
         // `… ?`: the mark behind the blank belongs to the ellipsis.
-        const bool asks_on = rest.reason == PauseReason::ellipsis && kind(i) == StepKind::blank &&
+        const bool asks_on = rest.kind() == BoundaryKind::ellipsis && kind(i) == StepKind::blank &&
                              kind(i + 1) == StepKind::terminal;
         if (!asks_on) break;
         ++i;
@@ -255,15 +284,16 @@ class PauseFinder {
       while (kind(i) == StepKind::unseen)
         ++i;  // direction marks and the like hide no closing quote
     }
-    if (rest.reason != PauseReason::none && continues_behind_blank(i)) {
+    if (rest.kinds != 0 && continues_behind_blank(i)) {
       while (is_closing(i + 1)) ++i;
       last = i;
       ++i;
       closed = true;
     }
     const bool goes_on = closed ? sentence_goes_on(i) : attribution_follows(i);
-    if (rest.reason == PauseReason::sentence && goes_on) {
-      rest = {pace_.clause, PauseReason::clause};
+    if (rest.kind() == BoundaryKind::sentence && goes_on &&
+        rest.character == Boundary::no_character) {
+      rest.weaken();
     }
     i = read_row_ends(i, rest, last);
     put(last, rest);
@@ -316,10 +346,20 @@ class PauseFinder {
     return i;
   }
 
+  // A question mark makes a question of a run, whatever else stands in it.
+  void take_mark(std::uint32_t i, Rest& rest) const {
+    rest.take(BoundaryKind::sentence);
+    if (unicode::is_question_mark(code_point(i))) {
+      rest.sentence = SentenceKind::asks;
+    } else if (rest.sentence == SentenceKind::none) {
+      rest.sentence = SentenceKind::exclaims;
+    }
+  }
+
   // Reads what may stand in a run at `i`; returns the step behind it, or `i` if nothing does.
   std::uint32_t read_member(std::uint32_t i, Rest& rest) const {
-    if (const CharacterPause* own = own_pause(i)) {
-      take(rest, own->pause, PauseReason::character);
+    if (const std::uint16_t own = own_pause(i); own != Boundary::no_character) {
+      take_character(own, rest);
       return i + 1;
     }
     switch (kind(i)) {
@@ -328,32 +368,32 @@ class PauseFinder {
       case StepKind::middle_dot:
         return read_dots(i, rest);
       case StepKind::terminal:
-        if (!is_inside_token(i)) take(rest, PauseReason::sentence);
+        if (!is_inside_token(i)) take_mark(i, rest);
         return i + 1;
       case StepKind::ellipsis:
-        if (!stands_behind_rest(i)) take(rest, PauseReason::ellipsis);
+        if (!stands_behind_rest(i)) rest.take(BoundaryKind::ellipsis);
         return i + 1;
       case StepKind::clause:
-        take(rest, PauseReason::clause);
+        rest.take(BoundaryKind::clause);
         return i + 1;
       case StepKind::comma:
-        if (!is_inside_number(i)) take(rest, PauseReason::clause);
+        if (!is_inside_number(i)) rest.take(BoundaryKind::clause);
         return i + 1;
       case StepKind::colon:
-        if (!is_inside_number(i) && !is_inside_word(i)) take(rest, PauseReason::clause);
+        if (!is_inside_number(i) && !is_inside_word(i)) rest.take(BoundaryKind::clause);
         return i + 1;
       case StepKind::dash:
       case StepKind::hyphen:
         return read_dashes(i, rest);
       case StepKind::closer:
       case StepKind::quote:
-        return rest.reason != PauseReason::none && is_closing(i) ? i + 1 : i;
+        return rest.kinds != 0 && is_closing(i) ? i + 1 : i;
       case StepKind::symbol:
         if (is_typed_danda(i)) {
-          take(rest, PauseReason::sentence);
+          rest.take(BoundaryKind::sentence);
           return i + 1;
         }
-        return rest.reason != PauseReason::none && is_closing_asterisk(i) ? i + 1 : i;
+        return rest.kinds != 0 && is_closing_asterisk(i) ? i + 1 : i;
       default:
         return i;
     }
@@ -391,16 +431,16 @@ class PauseFinder {
       end = next + 1;
     }
     if (count >= 3) {
-      if (!stands_behind_rest(i)) take(rest, PauseReason::ellipsis);
+      if (!stands_behind_rest(i)) rest.take(BoundaryKind::ellipsis);
     } else if (dot_kind == StepKind::middle_dot) {
       // The Greek ano teleia, as keyboards have it.
       if (count == 1 && dot == "\u00B7" && language_at(i).tag().starts_with("el")) {
-        take(rest, PauseReason::clause);
+        rest.take(BoundaryKind::clause);
       }
     } else if (dot_kind == StepKind::stop) {
-      take(rest, PauseReason::sentence);
+      rest.take(BoundaryKind::sentence);
     } else if (dot_kind == StepKind::full_stop) {
-      if (count == 2 || is_sentence_end(i)) take(rest, PauseReason::sentence);
+      if (count == 2 || is_sentence_end(i)) rest.take(BoundaryKind::sentence);
       if (count == 2 && end != i + 2) return i + 1;  // `. .` is no run
     }
     return end;
@@ -420,7 +460,7 @@ class PauseFinder {
       const bool inside = is_alphanumeric(kind_before(i)) && is_alphanumeric(kind(end));
       rests = rests && !inside;
     }
-    if (rests) take(rest, PauseReason::dash);
+    if (rests) rest.take(BoundaryKind::dash);
     return end;
   }
 
@@ -486,7 +526,7 @@ class PauseFinder {
       }
     }
     if (row_ends == 0) return i;
-    take(rest, row_ends > 1 ? PauseReason::paragraph : PauseReason::row_end);
+    rest.take(row_ends > 1 ? BoundaryKind::paragraph : BoundaryKind::row_end);
     return end;
   }
 
@@ -525,7 +565,7 @@ class PauseFinder {
     const bool before_digit = kind(next) == StepKind::digit;
     const bool before_capital =
         kind(next) == StepKind::letter && unicode::is_capital(code_point(next));
-    const auto& own = pace_.abbreviations;
+    const auto own = options_.abbreviations;
     if (std::find(own.begin(), own.end(), word) != own.end()) return false;
     if (begins_spaced_abbreviation(i, word, language)) return false;
     switch (grade_with_parts_before(i, word, language)) {
@@ -691,21 +731,46 @@ class PauseFinder {
   std::string_view text_;
   const Steps& steps_;
   Language& language_;
-  const std::vector<LanguageRun>& others_;
-  const Pace& pace_;
-  std::vector<StepPause>& out_;
+  std::span<const LanguageRun> others_;
+  const BoundaryOptions& options_;
+  std::vector<Boundary>& out_;
   std::uint32_t direction_end_ = 0xFFFFFFFF;  // where a stage direction closes
   std::uint32_t behind_last_rest_ = 0;  // the step behind the last pause that no blank asked for
 };
 
 }  // namespace
 
-void find_pauses(std::string_view text, const Steps& steps, Language& language,
-                 const std::vector<LanguageRun>& others, const Pace& pace,
-                 std::vector<StepPause>& out) {
-  out.clear();
-  out.reserve(steps.size() / 8 + 4);  // about what dialogue has
-  PauseFinder(text, steps, language, others, pace, out).run();
+std::string_view boundary_name(BoundaryKind kind) {
+  static constexpr std::array<std::string_view, 9> names{
+      "", "space", "clause", "dash", "row end", "sentence", "ellipsis", "paragraph", "character"};
+  return names[static_cast<std::size_t>(kind)];
 }
 
-}  // namespace arvik::pacing
+std::string_view sentence_name(SentenceKind kind) {
+  static constexpr std::array<std::string_view, 4> names{"", "states", "asks", "exclaims"};
+  return names[static_cast<std::size_t>(kind)];
+}
+
+BoundaryKind Boundary::kind() const {
+  for (auto i = static_cast<unsigned>(BoundaryKind::paragraph); i > 0; --i) {
+    if (has(static_cast<BoundaryKind>(i))) return static_cast<BoundaryKind>(i);
+  }
+  return has(BoundaryKind::character) ? BoundaryKind::character : BoundaryKind::none;
+}
+
+void read_boundaries(std::string_view text, const Steps& steps, Language& language,
+                     std::span<const LanguageRun> others, const BoundaryOptions& options,
+                     std::vector<Boundary>& out) {
+  out.clear();
+  out.reserve(steps.size() / 4 + 4);  // about what dialogue has, blanks included
+  Reader(text, steps, language, others, options, out).run();
+}
+
+std::vector<Boundary> read_boundaries(std::string_view text, const Steps& steps,
+                                      Language& language) {
+  std::vector<Boundary> out;
+  read_boundaries(text, steps, language, {}, {}, out);
+  return out;
+}
+
+}  // namespace arvik
