@@ -139,6 +139,8 @@ typedef struct arvik_pace {
   int64_t fit_ns;        /* the line lasts just so long; 0: as it comes */
   const char* json;      /* the text of a pace file; all above is ignored then. NULL: none */
   const char* json_name; /* which pace of the file; NULL for the only one */
+  double blank;          /* how long a blank takes, times a letter, 0 to 10 */
+  int32_t by_script;     /* an ideograph, a syllable and kana take longer than a letter */
 } arvik_pace;
 /* Sets the size and all values to their defaults. */
 ARVIK_C_API void arvik_pace_init(arvik_pace* pace);

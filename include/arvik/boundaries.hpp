@@ -52,8 +52,8 @@ struct Boundary {
   std::uint16_t kinds = 0;  ///< all that meet there: bit 1 << kind
   /// With BoundaryKind::character: which of BoundaryOptions::characters; of several, the longest.
   std::uint16_t character = no_character;
-  /// Of a boundary that ends a sentence, or a quoted one around which another goes on:
-  /// `“Why?” he said.`
+  /// Of a boundary that ends a sentence, or a quoted question around which another sentence goes
+  /// on: “Why?” he said.
   SentenceKind sentence = SentenceKind::none;
 
   [[nodiscard]] bool has(BoundaryKind kind) const {

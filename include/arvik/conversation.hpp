@@ -40,7 +40,7 @@ struct ConversationSettings {
   /// the rest when it ends. 0: never, and a press shows the rest when it begins.
   Nanoseconds hurry_after{};
   std::int32_t hurry = 4 * Reveal::normal_speed;  ///< speed while hurrying, times the player's
-  double reading_rate = 15;                       ///< characters a second, for AutoAdvance::reading
+  double reading_rate = 15;  ///< letters a second (step_weights()), for reading
   Nanoseconds least_reading = std::chrono::milliseconds(1200);
   Nanoseconds indicator_period = std::chrono::milliseconds(900);
   /// All lines go on by themselves when they can have been read, and so do holds. Choices wait.

@@ -13,6 +13,9 @@
 
 namespace arvik {
 
+/// The longest that a blank may take, times a letter.
+inline constexpr double max_blank = 10;
+
 /// What becomes of the pauses where a line is made to last a given time.
 enum class FitPauses : std::uint8_t {
   scale,  ///< pauses and intervals shrink or grow alike
@@ -26,7 +29,7 @@ enum class FitPauses : std::uint8_t {
 /// after its last character, with the longest of its classes; full stops and commas inside numbers
 /// and names do not rest. docs/pacing.md has the rules.
 struct Pace {
-  /// Steps per second; min_rate to max_rate.
+  /// Steps per second, of letters of an alphabet; min_rate to max_rate.
   double rate = 30.0;
 
   // Pauses, 0 to one hour each.
@@ -37,6 +40,13 @@ struct Pace {
   Nanoseconds row_end = std::chrono::milliseconds(200);    ///< after a written row end
   Nanoseconds paragraph = std::chrono::milliseconds(400);  ///< after an empty row
   Nanoseconds space{};                                     ///< after a run of blanks
+
+  /// Whether scripts that say more in a character take longer for it (step_weights()), so that a
+  /// line's translations last about as long as the line. Otherwise each step takes the same.
+  bool by_script = true;
+  /// How long a blank takes, times a letter: 0 to max_blank. 0: it comes together with the letter
+  /// behind it.
+  double blank = 1;
 
   /// Abbreviations that the language's list lacks, each with its full stop ("Adm."). Compared
   /// exactly, case and all.

@@ -48,7 +48,8 @@ ARVIK_API void apply(const PlayerSettings& settings, Reveal& reveal);
 
 /// The rate at which `sample` would last as long as somebody needs to read it: what is left of that
 /// time after the pauses goes to the letters. Take a long sample, a scene or more, at the pace in
-/// question. min_rate to max_rate; max_rate where the pauses alone take longer than reading.
+/// question. Characters count as many letters as they weigh (step_weights()). min_rate to max_rate;
+/// max_rate where the pauses alone take longer than reading.
 [[nodiscard]] ARVIK_API double suggested_rate(const Schedule& sample, double characters_per_minute);
 
 }  // namespace arvik

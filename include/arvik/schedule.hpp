@@ -53,6 +53,17 @@ struct Event {
   bool by_layout = false;
 };
 
+// How long a step takes beside a letter of an alphabet, in thousandths.
+inline constexpr std::uint16_t letter_weight = 1000;
+inline constexpr std::uint16_t kana_weight = 1300;
+inline constexpr std::uint16_t syllable_weight = 2000;  ///< Hangul
+inline constexpr std::uint16_t ideograph_weight = 3000;
+
+/// The weight of each step; empty if all are letter_weight. With them an English line of 30
+/// characters and its translations of 16 in Japanese or Korean and of 10 in Chinese last alike.
+ARVIK_API void step_weights(std::string_view text, const Steps& steps,
+                            std::vector<std::uint16_t>& out);
+
 /// When everything in a line happens. Stands without text, steps and layout.
 struct Schedule {
   std::vector<Nanoseconds> onsets{};  ///< one a step, never decreasing
@@ -60,6 +71,8 @@ struct Schedule {
   std::vector<Event>
       events{};            ///< by time, then in the order of the text; the last is the only finish
   Nanoseconds duration{};  ///< when the line finishes; holds take no time
+  /// How many letters of an alphabet its steps are worth (Pace::by_script); their number otherwise.
+  double letters = 0;
   /// Warnings: fit_too_short.
   std::vector<Diagnostic> diagnostics{};
 };
@@ -67,7 +80,8 @@ struct Schedule {
 /// Times a line. `steps` must be the steps of `marked.text`, segmented by `language`.
 ///
 /// onset[0] is what the line begins with in written pauses, mostly 0;
-/// onset[i+1] = onset[i] + interval[i] + pause[i]. The interval is 1/rate; row ends and unseen
+/// onset[i+1] = onset[i] + interval[i] + pause[i]. The interval is 1/rate, times the step's weight
+/// (Pace::by_script, Pace::blank); row ends and unseen
 /// steps have none, nor has any but the last step of a `whole` span. Automatic pauses after the
 /// last step with ink are left out, so that they never delay the finish. At a hold the automatic
 /// pause before it is left out: the player has rested.

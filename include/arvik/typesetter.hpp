@@ -40,6 +40,7 @@ struct PreparedPart {
   MarkedText marked;
   Steps steps;
   std::vector<Boundary> boundaries;
+  std::vector<std::uint16_t> weights;  ///< of the steps; empty if all are letters (step_weights())
   Schedule schedule;
   TypingPlan typing;
   std::uint32_t first_step = 0;  ///< of its steps in the whole text

@@ -193,7 +193,9 @@ void arvik_pace_init(arvik_pace* pace) {
            .seed = defaults.seed,
            .fit_ns = 0,
            .json = nullptr,
-           .json_name = nullptr};
+           .json_name = nullptr,
+           .blank = defaults.blank,
+           .by_script = defaults.by_script ? 1 : 0};
 }
 
 void arvik_box_init(arvik_box* box) {
@@ -221,6 +223,8 @@ tl::expected<Pace, Diagnostic> arvik::c::pace_of(const arvik_pace* given) {
               .row_end = Nanoseconds(pace.row_end_ns),
               .paragraph = Nanoseconds(pace.paragraph_ns),
               .space = Nanoseconds(pace.space_ns),
+              .by_script = pace.by_script != 0,
+              .blank = pace.blank,
               .jitter = pace.jitter,
               .seed = pace.seed};
   if (pace.fit_ns != 0) result.fit = Nanoseconds(pace.fit_ns);

@@ -5,6 +5,7 @@
 // Guarded by tests/conversation/conversation_test.cpp, against an independent model.
 
 #include <algorithm>
+#include <numeric>
 
 #include "../base/failure.hpp"
 #include "block.hpp"
@@ -274,7 +275,13 @@ std::optional<Nanoseconds> Conversation::Impl::wait_time() const {
 // Of what came since the line's begin or the last hold in it.
 Nanoseconds Conversation::Impl::reading_time() const {
   const std::uint32_t there = std::min(machine.times().part_shown, reveal.shown_steps());
-  const double seconds = static_cast<double>(reveal.shown_steps() - there) / settings.reading_rate;
+  const auto& weights = own().part.weights;
+  const std::uint32_t shown_now = reveal.shown_steps();
+  const double letters =
+      weights.empty() ? shown_now - there
+                      : std::accumulate(weights.begin() + there, weights.begin() + shown_now, 0.0) /
+                            letter_weight;
+  const double seconds = letters / settings.reading_rate;
   const double most = in_seconds(max_written_time);
   const auto time = std::chrono::duration_cast<Nanoseconds>(
       std::chrono::duration<double>(std::min(seconds, most)));

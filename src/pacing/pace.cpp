@@ -26,6 +26,9 @@ std::optional<Diagnostic> find_bad_pause(const Pace& pace) {
       return bad_pace(std::string(value.name) + " is out of range: a pause is 0 to one hour");
     }
   }
+  if (!(pace.blank >= 0 && pace.blank <= max_blank)) {  // NaN, too
+    return bad_pace("blank is out of range: it must be 0% to 1000%");
+  }
   for (const CharacterPause& own : pace.characters) {
     if (own.character.empty()) return bad_pace("a pause is given for a character that is empty");
     if (!is_pause(own.pause)) {

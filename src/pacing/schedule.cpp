@@ -25,6 +25,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <numeric>
 
 #include "../base/random.hpp"
 #include "clock.hpp"
@@ -44,6 +45,7 @@ struct Material {
   const RowStarts& starts;
   std::vector<StepPause> automatic{};
   std::vector<std::uint8_t> word_starts{};  // empty where no word appears at once
+  std::vector<std::uint16_t> weights{};  // of the steps, in thousandths; empty where all are alike
 };
 
 class Scheduler {
@@ -159,7 +161,7 @@ class Scheduler {
     const Nanoseconds interval = interval_of(rates_[rate_depth_]);
     for (std::uint32_t i = first; i <= last; ++i) {
       out_.onsets[i] = cursor;
-      if (takes_time(i)) cursor = add_saturated(cursor, interval);
+      if (takes_time(i)) cursor = add_saturated(cursor, weighted(i, interval));
     }
     const bool line_ends = last + 1 == steps_.size();
     clock_.pass_interval((line_ends ? out_.onsets[last] : cursor) - begin);
@@ -174,11 +176,21 @@ class Scheduler {
         owed_ = {};  // the finish waits for nothing
         return;
       }
-      if (takes_time(i)) owed_ = add_saturated(owed_, interval);
+      if (takes_time(i)) owed_ = add_saturated(owed_, weighted(i, interval));
       if (!ends_unit(i) || owed_ == Nanoseconds::zero()) continue;
       pay();
-      if (pace_.jitter > 0 && passes_time(i + 1, last)) clock_.shift(random_shift(i + 1, interval));
+      if (pace_.jitter > 0 && passes_time(i + 1, last)) {
+        clock_.shift(
+            random_shift(i + 1, std::min(weighted(i, interval), weighted(i + 1, interval))));
+      }
     }
+  }
+
+  [[nodiscard]] Nanoseconds weighted(std::uint32_t step, Nanoseconds interval) const {
+    if (material_.weights.empty()) return interval;
+    const std::int64_t weight = material_.weights[step];
+    // In two parts, so that no interval is too long for it.
+    return interval / letter_weight * weight + interval % letter_weight * weight / letter_weight;
   }
 
   // Whether the unit that begins at `first` ends within the stretch and takes time. What begins
@@ -402,6 +414,18 @@ class Scheduler {
   bool pending_ = false;  // an automatic pause stands after the last step and has not passed yet
 };
 
+// The weights of the steps: of their scripts, and of blanks.
+void find_weights(const MarkedText& marked, const Steps& steps, const Pace& pace,
+                  std::vector<std::uint16_t>& out) {
+  if (pace.by_script) step_weights(marked.text, steps, out);
+  if (pace.blank == 1) return;
+  if (out.empty()) out.resize(steps.size(), letter_weight);
+  const auto blank = static_cast<std::uint16_t>(std::lround(pace.blank * letter_weight));
+  for (std::uint32_t i = 0; i < steps.size(); ++i) {
+    if (steps.kinds[i] == StepKind::blank) out[i] = blank;
+  }
+}
+
 bool has_words_at_once(const MarkedText& marked, const Pace& pace) {
   if (pace.unit == RevealUnit::word) return true;
   return std::any_of(marked.spans.begin(), marked.spans.end(), [](const Span& span) {
@@ -472,6 +496,11 @@ tl::expected<void, Diagnostic> schedule(const MarkedText& marked, const Steps& s
                                           material.word_starts);
     }
   }
+  find_weights(marked, steps, pace, material.weights);
+  out.letters =
+      material.weights.empty()
+          ? static_cast<double>(steps.size())
+          : std::accumulate(material.weights.begin(), material.weights.end(), 0.0) / letter_weight;
   Scheduler scheduler(material, {}, out);
   scheduler.run();
   if (const auto target = target_of(pace, out.duration)) {

@@ -47,7 +47,7 @@ double characters_per_minute(double words_per_minute, double characters_per_word
 }
 
 double suggested_rate(const Schedule& sample, double characters_per_minute) {
-  const auto steps = static_cast<double>(sample.onsets.size());
+  const double steps = sample.letters;
   if (!(characters_per_minute > 0) || steps == 0) return min_rate;
   double left = steps / characters_per_minute * 60;
   for (const StepPause& pause : sample.pauses) left -= in_seconds(pause.automatic + pause.written);

@@ -349,7 +349,8 @@ class Reader {
   // A question mark makes a question of a run, whatever else stands in it.
   void take_mark(std::uint32_t i, Rest& rest) const {
     rest.take(BoundaryKind::sentence);
-    if (unicode::is_question_mark(code_point(i))) {
+    const char32_t mark = code_point(i);  // a semicolon is one in Greek, where alone it stands here
+    if (unicode::is_question_mark(mark) || mark == U';') {
       rest.sentence = SentenceKind::asks;
     } else if (rest.sentence == SentenceKind::none) {
       rest.sentence = SentenceKind::exclaims;

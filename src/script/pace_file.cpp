@@ -30,8 +30,9 @@ constexpr std::array duration_keys{DurationKey{"fit", &Pace::fit},
                                    DurationKey{"least", &Pace::least},
                                    DurationKey{"most", &Pace::most}};
 
-constexpr std::array<std::string_view, 8> other_keys{
-    "rate", "unit", "fit_pauses", "jitter", "seed", "characters", "abbreviations", "description"};
+constexpr std::array<std::string_view, 10> other_keys{
+    "rate",       "unit",  "fit_pauses", "jitter",        "seed",
+    "characters", "blank", "by_script",  "abbreviations", "description"};
 
 template <typename Table>
 const typename Table::value_type* find_key(const Table& table, const std::string& key) {
@@ -85,7 +86,15 @@ class PaceReader {
       read_word<FitPauses>(value, key, pace_.fit_pauses,
                            {{"scale", FitPauses::scale}, {"keep", FitPauses::keep}}, problems_);
     } else if (key == "jitter") {
-      read_jitter(value);
+      read_percent(key, value, 100, pace_.jitter);
+    } else if (key == "blank") {
+      read_percent(key, value, 1000, pace_.blank);
+    } else if (key == "by_script") {
+      if (value.is_boolean()) {
+        pace_.by_script = value.is_true();
+      } else {
+        problems_.bad_value(value, "by_script must be true or false");
+      }
     } else if (key == "seed") {
       read_seed(value);
     } else if (key == "characters") {
@@ -128,12 +137,13 @@ class PaceReader {
     }
   }
 
-  void read_jitter(const JsonValue& value) {
+  void read_percent(const std::string& key, const JsonValue& value, int most, double& out) {
     const auto percent = parse_percent(value.text());
-    if (percent && *percent <= 100) {
-      pace_.jitter = *percent / 100;
+    if (percent && *percent <= most) {
+      out = *percent / 100;
     } else {
-      problems_.bad_value(value, "jitter must be a string from \"0%\" to \"100%\"");
+      problems_.bad_value(
+          value, key + " must be a string from \"0%\" to \"" + std::to_string(most) + "%\"");
     }
   }
 

@@ -1,0 +1,49 @@
+// How long a step takes beside a letter of an alphabet.
+//
+// One character a fixed time is fair among alphabets alone: the same sentence has 30 letters in
+// English, 16 characters in Japanese, 10 in Chinese. The weights make translations of a line last
+// about as long as the line, at one rate: an ideograph says as much as three letters, a Hangul
+// syllable as two; kana, of which a Japanese sentence has two for each ideograph, as one and a
+// third. Together: Chinese about 10 a second where English has 30, Korean and Japanese about 16.
+//
+// Only text that has bytes of such scripts is looked at step by step.
+//
+// Guarded by tests/pacing/rhythm_test.cpp.
+
+#include <algorithm>
+
+#include "../unicode/characters.hpp"
+#include "arvik/schedule.hpp"
+
+namespace arvik {
+namespace {
+
+std::uint16_t weight_of(char32_t c) {
+  const bool kana =
+      (c >= 0x3041 && c <= 0x30FF) || (c >= 0x31F0 && c <= 0x31FF) || (c >= 0xFF66 && c <= 0xFF9F);
+  if (kana) return kana_weight;
+  const bool hangul = c >= 0xAC00 && c <= 0xD7A3;
+  if (hangul) return syllable_weight;
+  const bool ideograph = (c >= 0x3400 && c <= 0x4DBF) || (c >= 0x4E00 && c <= 0x9FFF) ||
+                         (c >= 0xF900 && c <= 0xFAFF) || (c >= 0x20000 && c <= 0x3FFFF) ||
+                         c == 0x3005;  // 々 repeats one
+  return ideograph ? ideograph_weight : letter_weight;
+}
+
+}  // namespace
+
+void step_weights(std::string_view text, const Steps& steps, std::vector<std::uint16_t>& out) {
+  out.clear();
+  constexpr unsigned char first_byte = 0xE3;  // of U+3000 and all behind it
+  const bool any = std::any_of(text.begin(), text.end(), [](char byte) {
+    return static_cast<unsigned char>(byte) >= first_byte;
+  });
+  if (!any) return;
+  out.resize(steps.size(), letter_weight);
+  for (std::uint32_t i = 0; i < steps.size(); ++i) {
+    if (steps.kinds[i] != StepKind::letter) continue;
+    out[i] = weight_of(unicode::decode(steps.text(text, i), 0).code_point);
+  }
+}
+
+}  // namespace arvik
