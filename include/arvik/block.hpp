@@ -31,6 +31,7 @@ struct BlockLine {
   std::vector<ChoiceText> choices{};
   /// Nothing of it is seen, but something happens in it: it is passed without a press.
   bool silent = false;
+  bool heard = false;  ///< it has typing sounds
 };
 
 /// What stands in the box at once: a line, or several that were appended to each other, all of them

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <bit>
 #include <cstdint>
 #include <span>
 #include <string>
@@ -60,7 +61,12 @@ struct Boundary {
     return (kinds >> static_cast<unsigned>(kind) & 1U) != 0;
   }
   /// The strongest of them, the pace's own characters left aside unless there is nothing else.
-  [[nodiscard]] ARVIK_API BoundaryKind kind() const;
+  [[nodiscard]] BoundaryKind kind() const {
+    constexpr auto own = 1U << static_cast<unsigned>(BoundaryKind::character);
+    const unsigned others = kinds & (own - 1);
+    return static_cast<BoundaryKind>(std::bit_width(others != 0 ? others : unsigned{kinds}) -
+                                     (kinds != 0 ? 1 : 0));
+  }
   /// Whether a sentence ends here: sentence, ellipsis or paragraph.
   [[nodiscard]] bool ends_sentence() const {
     return has(BoundaryKind::sentence) || has(BoundaryKind::ellipsis) ||

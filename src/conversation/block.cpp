@@ -74,6 +74,10 @@ tl::expected<std::shared_ptr<Block>, Diagnostic> make_block(const BlockRequest& 
   for (std::size_t i = 0; i < said.size(); ++i) {
     BlockLine& line = block->lines.emplace_back();
     line.part = std::move(text->parts[i]);
+    const auto& sounding = line.part.typing.steps;
+    line.heard = !line.part.typing.loops.empty() ||
+                 std::any_of(sounding.begin(), sounding.end(),
+                             [](const StepSound& step) { return step.sound != StepSound::none; });
     line.silent = shows_nothing(line.part) && said[i].choices.empty() && said[i].voice.empty() &&
                   !said[i].automatic;
     for (const Choice& choice : said[i].choices) {

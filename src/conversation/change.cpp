@@ -63,6 +63,7 @@ void Conversation::Impl::relocate_into(Block& wanted, std::uint32_t at, const Li
   before = std::move(relocation.before);
   overdue_told = wanted.overdue.empty();
   reveal = Reveal(part.steps, part.schedule);
+  speed_is_set = false;
   // relocate() returns a place for any place. Were it none, the line would begin anew without what
   // has passed.
   (void)reveal.go_to(relocation.place);

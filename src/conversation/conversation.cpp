@@ -207,6 +207,7 @@ std::shared_ptr<const Block> Conversation::next_block() const { return impl_->ne
 tl::expected<void, Diagnostic> Conversation::set_settings(ConversationSettings settings) {
   if (auto problem = find_problem(settings)) return tl::unexpected(std::move(*problem));
   impl_->settings = std::move(settings);
+  impl_->speed_is_set = false;
   impl_->typing_sounds = std::make_shared<const std::vector<TypingSound>>(impl_->settings.sounds);
   impl_->next.reset();
   return {};
@@ -216,6 +217,7 @@ tl::expected<void, Diagnostic> Conversation::set_player(PlayerSettings player) {
   if (auto problem = find_problem(player)) return tl::unexpected(std::move(*problem));
   if (player.reduced_motion != impl_->settings.player.reduced_motion) impl_->next.reset();
   impl_->settings.player = std::move(player);
+  impl_->speed_is_set = false;
   return {};
 }
 

@@ -31,7 +31,9 @@ struct Conversation::Impl {
   Reveal reveal;
   Entrances entrances;
   TypingPlayer typing;
-  PassedBefore before;                         // of the line, since its schedule was relocated
+  PassedBefore before;        // of the line, since its schedule was relocated
+  bool speed_is_set = false;  // for the reveal as it is, the settings, and hurrying as it was
+  bool hurried = false;
   bool overdue_told = true;                    // the block's overdue events
   std::string_view portrait;                   // in the block
   bool voice_plays = false;                    // of the line

@@ -3,8 +3,6 @@
 
 #include "machine.hpp"
 
-#include <algorithm>
-
 namespace arvik::conversation {
 
 void Machine::start() {
@@ -43,30 +41,6 @@ void Machine::showed_rest(Nanoseconds grace) {
   pressed_in_reveal_ = false;
 }
 
-Machine::Wish Machine::look_at(Buttons buttons, bool skippable, Nanoseconds hurry_after) {
-  const bool pressed = buttons.advance && !last_.advance;
-  const bool released = !buttons.advance && last_.advance;
-  const bool skip_pressed = buttons.skip && !last_.skip;
-  last_ = buttons;
-  if (pressed) {
-    armed_ = true;
-    held_for_ = {};
-  }
-  const bool tap_ended = released && will_hurry() && held_for_ < hurry_after;
-  if (released) armed_ = false;
-  if (now_.state == ConversationState::revealing) {
-    const bool hurrying_is_on = hurry_after > Nanoseconds::zero();
-    const bool counts = is_graceless();
-    if (hurrying_is_on && pressed && counts && skippable) pressed_in_reveal_ = true;
-    if (released) pressed_in_reveal_ = false;
-    const bool tapped = hurrying_is_on ? tap_ended : pressed && counts;
-    return (tapped || (skip_pressed && counts)) && skippable ? Wish::show_rest : Wish::nothing;
-  }
-  const bool waits =
-      now_.state == ConversationState::holding || now_.state == ConversationState::waiting;
-  return waits && pressed && is_graceless() ? Wish::go_on : Wish::nothing;
-}
-
 void Machine::look_at_paused(Buttons buttons) {
   last_ = buttons;
   forget_press();
@@ -75,22 +49,6 @@ void Machine::look_at_paused(Buttons buttons) {
 void Machine::forget_press() {
   armed_ = pressed_in_reveal_ = false;
   held_for_ = {};
-}
-
-void Machine::pass(Nanoseconds time) {
-  now_.clock = add_saturated(now_.clock, time);
-  now_.since = add_saturated(now_.since, time);
-  now_.line_time = add_saturated(now_.line_time, time);
-  now_.part_time = add_saturated(now_.part_time, time);
-  now_.grace_left = std::max(now_.grace_left - time, Nanoseconds::zero());
-  if (armed_) held_for_ = add_saturated(held_for_, time);
-}
-
-Nanoseconds Machine::pass_until(Nanoseconds whole, Nanoseconds time, bool& reached) {
-  const Nanoseconds part = std::clamp(whole - now_.since, Nanoseconds::zero(), time);
-  pass(part);
-  reached = now_.since >= whole;
-  return time - part;
 }
 
 }  // namespace arvik::conversation

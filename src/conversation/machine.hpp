@@ -1,5 +1,7 @@
 #pragma once
 
+#include <algorithm>
+
 #include "arvik/conversation.hpp"
 
 namespace arvik::conversation {
@@ -61,6 +63,48 @@ class Machine {
   Nanoseconds held_for_{};          // how long, while armed
   bool pressed_in_reveal_ = false;  // a press that will hurry, or show the rest when it ends
 };
+
+// What runs in every tick.
+
+inline Machine::Wish Machine::look_at(Buttons buttons, bool skippable, Nanoseconds hurry_after) {
+  const bool pressed = buttons.advance && !last_.advance;
+  const bool released = !buttons.advance && last_.advance;
+  const bool skip_pressed = buttons.skip && !last_.skip;
+  last_ = buttons;
+  if (pressed) {
+    armed_ = true;
+    held_for_ = {};
+  }
+  const bool tap_ended = released && will_hurry() && held_for_ < hurry_after;
+  if (released) armed_ = false;
+  if (now_.state == ConversationState::revealing) {
+    const bool hurrying_is_on = hurry_after > Nanoseconds::zero();
+    const bool counts = is_graceless();
+    if (hurrying_is_on && pressed && counts && skippable) pressed_in_reveal_ = true;
+    if (released) pressed_in_reveal_ = false;
+    const bool tapped = hurrying_is_on ? tap_ended : pressed && counts;
+    return (tapped || (skip_pressed && counts)) && skippable ? Wish::show_rest : Wish::nothing;
+  }
+  const bool waits =
+      now_.state == ConversationState::holding || now_.state == ConversationState::waiting;
+  return waits && pressed && is_graceless() ? Wish::go_on : Wish::nothing;
+}
+
+inline void Machine::pass(Nanoseconds time) {
+  now_.clock = add_saturated(now_.clock, time);
+  now_.since = add_saturated(now_.since, time);
+  now_.line_time = add_saturated(now_.line_time, time);
+  now_.part_time = add_saturated(now_.part_time, time);
+  now_.grace_left = std::max(now_.grace_left - time, Nanoseconds::zero());
+  if (armed_) held_for_ = add_saturated(held_for_, time);
+}
+
+inline Nanoseconds Machine::pass_until(Nanoseconds whole, Nanoseconds time, bool& reached) {
+  const Nanoseconds part = std::clamp(whole - now_.since, Nanoseconds::zero(), time);
+  pass(part);
+  reached = now_.since >= whole;
+  return time - part;
+}
 
 [[nodiscard]] constexpr bool is_in_line(ConversationState state) {
   return state == ConversationState::revealing || state == ConversationState::holding ||

@@ -80,6 +80,7 @@ void Conversation::Impl::start_line() {
     return;
   }
   reveal = Reveal(own().part.steps, own().part.schedule);
+  speed_is_set = false;
   before = {};
   overdue_told = true;
   chosen.reset();
@@ -157,7 +158,9 @@ void Conversation::Impl::end_sounds() {
 void Conversation::Impl::set_speed() {
   apply(settings.player, reveal);
   if (now().instant) reveal.set_instant(true);
-  if (machine.hurries(settings.hurry_after)) {
+  speed_is_set = true;
+  hurried = machine.hurries(settings.hurry_after);
+  if (hurried) {
     const std::int64_t speed = std::int64_t{reveal.speed()} * settings.hurry / 1000;
     reveal.set_speed(static_cast<std::int32_t>(
         std::clamp<std::int64_t>(speed, reveal.speed(), Reveal::max_speed)));
@@ -223,7 +226,7 @@ void Conversation::Impl::go_on_from_hold() {
 
 // Lets time pass in a line, up to where its state changes; returns what is left.
 Nanoseconds Conversation::Impl::pass_revealing(Nanoseconds time) {
-  set_speed();
+  if (!speed_is_set || machine.hurries(settings.hurry_after) != hurried) set_speed();
   // It hurries from there on.
   Nanoseconds part = std::min(time, machine.until_hurry(settings.hurry_after));
   const Reveal before_it = reveal;
@@ -231,7 +234,7 @@ Nanoseconds Conversation::Impl::pass_revealing(Nanoseconds time) {
   if (progress.events.empty() && progress.first_step == progress.end_step) {  // mostly
     entrances.pass(part);
   } else {
-    take(before_it, progress);
+    if (!progress.events.empty()) take(before_it, progress);
     const bool stopped = reveal.state() != RevealState::revealing;
     if (stopped && !progress.events.empty() && !progress.skipped) {
       part = std::min(part, before_it.real_time_to(progress.events.back().time));
@@ -240,7 +243,9 @@ Nanoseconds Conversation::Impl::pass_revealing(Nanoseconds time) {
     }
     entrances.follow(before_it, progress, part, own().part.first_step);
   }
-  typing.follow(before_it, reveal, progress, machine.clock(), sounds);
+  if (own().heard || !progress.events.empty()) {
+    typing.follow(before_it, reveal, progress, machine.clock(), sounds);
+  }
   machine.pass(part);
   after_reveal();
   return time - part;

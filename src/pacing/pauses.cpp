@@ -3,6 +3,7 @@
 #include "pauses.hpp"
 
 #include <array>
+#include <bit>
 
 namespace arvik::pacing {
 
@@ -13,10 +14,13 @@ void find_pauses(const std::vector<Boundary>& boundaries, const Pace& pace,
                                          pace.dash,     pace.row_end,   pace.sentence,
                                          pace.ellipsis, pace.paragraph, Nanoseconds()};
   out.clear();
+  constexpr std::uint16_t only_space = 1U << static_cast<unsigned>(BoundaryKind::space);
+  const bool spaces_rest = pace.space > Nanoseconds::zero();
   for (const Boundary& boundary : boundaries) {
+    if (boundary.kinds == only_space && !spaces_rest) continue;  // mostly
     StepPause pause{.step = boundary.step};
-    for (std::size_t kind = 1; kind < times.size(); ++kind) {
-      if (!boundary.has(static_cast<BoundaryKind>(kind))) continue;
+    for (unsigned left = boundary.kinds; left != 0; left &= left - 1) {  // bit by bit, rising
+      const auto kind = static_cast<std::size_t>(std::countr_zero(left));
       const bool own = static_cast<BoundaryKind>(kind) == BoundaryKind::character &&
                        boundary.character < pace.characters.size();
       const Nanoseconds time = own ? pace.characters[boundary.character].pause : times[kind];

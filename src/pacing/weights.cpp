@@ -18,15 +18,19 @@
 namespace arvik {
 namespace {
 
-std::uint16_t weight_of(char32_t c) {
-  const bool kana =
-      (c >= 0x3041 && c <= 0x30FF) || (c >= 0x31F0 && c <= 0x31FF) || (c >= 0xFF66 && c <= 0xFF9F);
-  if (kana) return kana_weight;
-  const bool hangul = c >= 0xAC00 && c <= 0xD7A3;
-  if (hangul) return syllable_weight;
-  const bool ideograph = (c >= 0x3400 && c <= 0x4DBF) || (c >= 0x4E00 && c <= 0x9FFF) ||
-                         (c >= 0xF900 && c <= 0xFAFF) || (c >= 0x20000 && c <= 0x3FFFF) ||
-                         c == 0x3005;  // 々 repeats one
+// Of a letter whose UTF-8 begins so. The first byte tells ideographs (U+4000 to U+9FFF), Hangul and
+// what lies beyond the first plane; only around U+3000 and at the end of the plane the code point
+// is asked.
+std::uint16_t weight_of(std::string_view letter) {
+  const auto byte = static_cast<unsigned char>(letter[0]);
+  if (byte < 0xE3) return letter_weight;
+  if (byte >= 0xE4 && byte <= 0xE9) return ideograph_weight;
+  const char32_t c = unicode::decode(letter, 0).code_point;
+  if ((c >= 0x3041 && c <= 0x30FF) || (c >= 0x31F0 && c <= 0x31FF)) return kana_weight;
+  if (c >= 0xAC00 && c <= 0xD7A3) return syllable_weight;
+  if (c >= 0xFF66 && c <= 0xFF9F) return kana_weight;  // half-width
+  const bool ideograph = (c >= 0x3400 && c < 0x4000) || (c >= 0xF900 && c <= 0xFAFF) ||
+                         (c >= 0x20000 && c <= 0x3FFFF) || c == 0x3005;  // 々 repeats one
   return ideograph ? ideograph_weight : letter_weight;
 }
 
@@ -42,7 +46,7 @@ void step_weights(std::string_view text, const Steps& steps, std::vector<std::ui
   out.resize(steps.size(), letter_weight);
   for (std::uint32_t i = 0; i < steps.size(); ++i) {
     if (steps.kinds[i] != StepKind::letter) continue;
-    out[i] = weight_of(unicode::decode(steps.text(text, i), 0).code_point);
+    out[i] = weight_of(text.substr(steps.begin_byte(i)));
   }
 }
 

@@ -144,6 +144,7 @@ Nanoseconds Reveal::real_time_to(Nanoseconds time) const {
   const std::int64_t left = time.count() - position_;
   if (left <= 0) return Nanoseconds::zero();
   if (speed_ == 0 || left > max_duration.count() / thousand) return max_duration;
+  if (speed_ == normal_speed) return Nanoseconds(std::max(left - waited_, std::int64_t{0}));
   const std::int64_t real = (left * thousand - remainder_ + speed_ - 1) / speed_;
   return Nanoseconds(std::max(real - waited_, std::int64_t{0}));
 }

@@ -135,10 +135,12 @@ class Reader {
     if (kind(i) == StepKind::row_end) return i;
     // Thai, Lao, Khmer and Burmese write no blanks between words: one is a comma.
     const bool is_comma = first > 0 && is_south_east_asian(first - 1) && is_south_east_asian(i);
-    Rest rest;
-    rest.take(BoundaryKind::space);
-    if (is_comma) rest.take(BoundaryKind::clause);
-    put(i - 1, rest);
+    constexpr std::uint16_t space = 1U << static_cast<unsigned>(BoundaryKind::space);
+    if (is_comma) {
+      put(i - 1, BoundaryKind::clause, space);
+    } else {
+      out_.push_back({i - 1, space});
+    }
     return i;
   }
 
@@ -212,21 +214,21 @@ class Reader {
     return i + 1;
   }
 
-  void put(std::uint32_t step, BoundaryKind kind) {
-    Rest rest;
+  void put(std::uint32_t step, BoundaryKind kind, std::uint16_t others = 0) {
+    Rest rest{.kinds = others};
     rest.take(kind);
     put(step, rest);
   }
 
   void put(std::uint32_t step, const Rest& rest) {
     if (rest.kinds == 0) return;
-    const bool ends = rest.kind() == BoundaryKind::sentence ||
-                      rest.kind() == BoundaryKind::ellipsis ||
-                      rest.kind() == BoundaryKind::paragraph;
+    const BoundaryKind kind = rest.kind();
+    const bool ends = kind == BoundaryKind::sentence || kind == BoundaryKind::ellipsis ||
+                      kind == BoundaryKind::paragraph;
     const SentenceKind sentence =
         ends && rest.sentence == SentenceKind::none ? SentenceKind::states : rest.sentence;
     out_.push_back({step, rest.kinds, rest.character, sentence});
-    if (rest.kind() != BoundaryKind::space) behind_last_rest_ = step + 1;
+    if (kind != BoundaryKind::space) behind_last_rest_ = step + 1;
   }
 
   // What the pace says of this very character: its index, or no_character.
@@ -750,13 +752,6 @@ std::string_view boundary_name(BoundaryKind kind) {
 std::string_view sentence_name(SentenceKind kind) {
   static constexpr std::array<std::string_view, 4> names{"", "states", "asks", "exclaims"};
   return names[static_cast<std::size_t>(kind)];
-}
-
-BoundaryKind Boundary::kind() const {
-  for (auto i = static_cast<unsigned>(BoundaryKind::paragraph); i > 0; --i) {
-    if (has(static_cast<BoundaryKind>(i))) return static_cast<BoundaryKind>(i);
-  }
-  return has(BoundaryKind::character) ? BoundaryKind::character : BoundaryKind::none;
 }
 
 void read_boundaries(std::string_view text, const Steps& steps, Language& language,
