@@ -88,8 +88,9 @@ constexpr std::array own_lists{
         .numbered = "plan option vitamine type classe groupe équipe bloc salle porte quai"},
     OwnList{
         .language = "es",
-        .always = "sr. sra. srta. sres. dr. dra. D. dña. ud. uds. vd. vds. prof. lic. ing. gral. "
-                  "cnel. Cap. sto. sta. mons. p.ej. cf. av. avda. pza.",
+        .always =
+            "aprox. sr. sra. srta. sres. dr. dra. D. dña. ud. uds. vd. vds. prof. lic. ing. gral. "
+            "cnel. Cap. sto. sta. mons. p.ej. cf. av. avda. pza.",
         .before_digit = "n. núm. pág. págs. art. cap. vol. fig. tel.",
         .unless_capital = "etc. EE.UU. a.C. d.C. a.m. p.m. S.A. Cía.",
         .spoken_words = "mar sol kit rol bien col id all ram ca dc dom cap sa em ms seg var vie",
@@ -103,15 +104,16 @@ constexpr std::array own_lists{
             .spoken_words = "all on mod int tab ver",
             .one_letter_words = "E È O A I Ò",
             .numbered = "piano opzione vitamina tipo classe gruppo squadra blocco sala porta molo"},
-    OwnList{.language = "pt",
-            .always =
-                "sr. sra. srs. srta. dr. dra. D. prof. profa. eng. Cap. gen. sto. sta. S. Exmo. "
-                "Exma. p.ex. Av. cf. obs.",
-            .before_digit = "n. p. pág. págs. art. cap. vol. fig. tel.",
-            .unless_capital = "etc. a.C. d.C. Ltda. Cia. a.m. p.m.",
-            .spoken_words = "mar com fac long lit out set pal pol rel fem mai cap pe res",
-            .one_letter_words = "E É O Ó A À",
-            .numbered = "plano opção vitamina tipo classe grupo equipe bloco sala porta cais"},
+    OwnList{
+        .language = "pt",
+        .always =
+            "aprox. sr. sra. srs. srta. dr. dra. D. prof. profa. eng. Cap. gen. sto. sta. S. Exmo. "
+            "Exma. p.ex. Av. cf. obs.",
+        .before_digit = "n. p. pág. págs. art. cap. vol. fig. tel.",
+        .unless_capital = "etc. a.C. d.C. Ltda. Cia. a.m. p.m.",
+        .spoken_words = "mar com fac long lit out set pal pol rel fem mai cap pe res",
+        .one_letter_words = "E É O Ó A À",
+        .numbered = "plano opção vitamina tipo classe grupo equipe bloco sala porta cais"},
     OwnList{.language = "nl",
             .always =
                 "dhr. mevr. mw. dr. prof. ir. drs. ing. mr. ds. St. bijv. bv. nl. o.a. d.w.z. "
