@@ -20,6 +20,7 @@ namespace arvik {
 struct PreparedLine {
   MarkedText marked;  ///< with the diagnostics of the markup
   Steps steps;
+  std::vector<Boundary> boundaries;
   Schedule schedule;
   Layout layout;  ///< with the diagnostics of the layout
 
@@ -99,13 +100,13 @@ class ARVIK_API Typesetter {
   void read_boundaries_of(const MarkedText& marked, const Steps& steps, const Pace& pace,
                           std::vector<Boundary>& out);
   tl::expected<void, Diagnostic> set_in_box(const MarkedText& marked, const Steps& steps,
+                                            const std::vector<Boundary>& boundaries,
                                             const Font& font, const Box& box, Layout& out);
 
   Language language_;
   Vocabulary vocabulary_;
   RowStarts starts_;
   std::vector<LanguageRun> others_;
-  std::vector<Boundary> boundaries_;  // of the whole text
   IconSizes icon_sizes_;
   DiagnosticHook hook_;
 };

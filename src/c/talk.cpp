@@ -23,6 +23,7 @@ const ConversationEvent* event_of(const arvik_talk* talk, uint32_t index) {
 std::unique_ptr<arvik_line> line_of(const Block& text) {
   auto line = std::make_shared<Line>(Line{.prepared = {.marked = text.marked,
                                                        .steps = text.steps,
+                                                       .boundaries = {},
                                                        .schedule = {},
                                                        .layout = text.layout},
                                           .diagnostics = text.diagnostics});

@@ -68,9 +68,10 @@ void Typesetter::read_boundaries_of(const MarkedText& marked, const Steps& steps
 }
 
 tl::expected<void, Diagnostic> Typesetter::set_in_box(const MarkedText& marked, const Steps& steps,
+                                                      const std::vector<Boundary>& boundaries,
                                                       const Font& font, const Box& box,
                                                       Layout& out) {
-  return lay_out(marked, steps, language_, font, box, out, icon_sizes_, &boundaries_).map([&] {
+  return lay_out(marked, steps, language_, font, box, out, icon_sizes_, &boundaries).map([&] {
     tell(out.diagnostics);
     row_starts(out, starts_);
   });
@@ -80,10 +81,12 @@ tl::expected<void, Diagnostic> Typesetter::prepare(std::string_view markup, cons
                                                    const Font& font, const Box& box,
                                                    PreparedLine& out) {
   read(markup, out.marked, out.steps);
-  read_boundaries_of(out.marked, out.steps, pace, boundaries_);
-  auto done = set_in_box(out.marked, out.steps, font, box, out.layout).and_then([&] {
-    return schedule(out.marked, out.steps, language_, pace, out.schedule, starts_, &boundaries_);
-  });
+  read_boundaries_of(out.marked, out.steps, pace, out.boundaries);
+  auto done =
+      set_in_box(out.marked, out.steps, out.boundaries, font, box, out.layout).and_then([&] {
+        return schedule(out.marked, out.steps, language_, pace, out.schedule, starts_,
+                        &out.boundaries);
+      });
   done ? tell(out.schedule.diagnostics) : tell(done.error());
   return done;
 }
@@ -105,7 +108,7 @@ tl::expected<PreparedText, Diagnostic> Typesetter::prepare_together(
   };
   out.parts.reserve(parts.size());
   std::size_t source_offset = 0;
-  boundaries_.clear();
+  std::vector<Boundary> boundaries;  // of the whole text
   for (const PartSource& source : parts) {
     PreparedPart& part = out.parts.emplace_back();
     read(source.markup, part.marked, part.steps);
@@ -116,19 +119,19 @@ tl::expected<PreparedText, Diagnostic> Typesetter::prepare_together(
     read_boundaries_of(part.marked, part.steps, pace, part.boundaries);
     for (Boundary boundary : part.boundaries) {
       boundary.step += part.first_step;
-      boundaries_.push_back(boundary);
+      boundaries.push_back(boundary);
     }
     append(part.marked, source_offset, out.marked);
     append(part.steps, out.steps);
     source_offset += source.markup.size() + 1;
   }
-  auto laid = set_in_box(out.marked, out.steps, font, box, out.layout);
+  auto laid = set_in_box(out.marked, out.steps, boundaries, font, box, out.layout);
   if (!laid && box.overflow != Overflow::clip) {
     out.diagnostics.push_back(laid.error());
     tell(laid.error());
     Box clipping = box;
     clipping.overflow = Overflow::clip;
-    laid = set_in_box(out.marked, out.steps, font, clipping, out.layout);
+    laid = set_in_box(out.marked, out.steps, boundaries, font, clipping, out.layout);
   }
   if (!laid) return tl::unexpected(std::move(laid.error()));
   keep(out.layout.diagnostics);

@@ -86,24 +86,19 @@ void add_sounds(const std::string& name, Take& take, SoundSet& set, Language& la
 
 Take make_take(const InputText& input, const TextOptions& text, const Pace& pace,
                const FontSet& fonts, std::optional<SoundSet>& sounds, ExitStatus& status) {
-  Take take;
-  Language language = open_language(text);
-  parse(input.text, take.marked, read_vocabulary(text));
-  report(input.name, input.text, take.marked.diagnostics);
-  if (has_errors(take.marked.diagnostics)) status = input_has_errors;
-  language.segment(take.marked.text, take.steps);
+  Typesetter typesetter = make_typesetter(text);
+  PreparedLine line = prepare_line(input, typesetter, pace, fonts, Box{}, status);
+  Take take{.name = {},
+            .marked = std::move(line.marked),
+            .steps = std::move(line.steps),
+            .layout = std::move(line.layout),
+            .schedule = std::move(line.schedule)};
   if (take.steps.size() > most_steps) {
     throw Failure(input_has_errors,
                   fmt::format("{}: {} characters are too many for a chart: it draws {} at most",
                               input.name, take.steps.size(), most_steps));
   }
-  const auto laid = lay_out(take.marked, take.steps, language, fonts, Box{}, take.layout);
-  if (!laid) throw Failure(input_has_errors, laid.error().message);
-  report(input.name + " (as shown)", take.marked.text, take.layout.diagnostics);
-  const auto timed = schedule(take.marked, take.steps, language, pace, take.schedule);
-  if (!timed) throw Failure(wrong_usage, timed.error().message);
-  report(input.name + " (as shown)", take.marked.text, take.schedule.diagnostics);
-  if (sounds) add_sounds(input.name + " (as shown)", take, *sounds, language, pace);
+  if (sounds) add_sounds(input.name + " (as shown)", take, *sounds, typesetter.language(), pace);
   return take;
 }
 

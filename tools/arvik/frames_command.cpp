@@ -37,8 +37,6 @@ struct FramesOptions {
 
 // A line ready to be painted at any moment.
 struct Scene {
-  MarkedText marked;
-  Steps steps;
   Layout layout;
   Schedule schedule;
   FrameOptions options;
@@ -48,19 +46,10 @@ struct Scene {
 Scene prepare(const FramesOptions& options, const InputText& input, const FontSet& fonts,
               ExitStatus& status) {
   const Pace pace = read_pace(options.pace);
-  Language language = open_language(options.text);
-  Scene scene;
-  parse(input.text, scene.marked, read_vocabulary(options.text));
-  report(input.name, input.text, scene.marked.diagnostics);
-  if (has_errors(scene.marked.diagnostics)) status = input_has_errors;
-  language.segment(scene.marked.text, scene.steps);
-  const auto laid =
-      lay_out(scene.marked, scene.steps, language, fonts, make_box(options.box), scene.layout);
-  if (!laid) throw Failure(input_has_errors, laid.error().message);
-  report(input.name + " (as shown)", scene.marked.text, scene.layout.diagnostics);
-  const auto timed =
-      schedule(scene.marked, scene.steps, language, pace, scene.schedule, row_starts(scene.layout));
-  if (!timed) throw Failure(wrong_usage, timed.error().message);
+  Typesetter typesetter = make_typesetter(options.text);
+  PreparedLine line = prepare_line(input, typesetter, pace, fonts, make_box(options.box), status);
+  Scene scene{
+      .layout = std::move(line.layout), .schedule = std::move(line.schedule), .options = {}};
   scene.options.entrance = options.entrance;
   scene.options.rise = fonts.pixel_size() * 0.4F;
   scene.options.softness = fonts.pixel_size() * 0.5F;

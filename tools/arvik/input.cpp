@@ -271,4 +271,25 @@ void add_font_options(CLI::App& command, FontOptions& options) {
       ->type_name("PIXELS");
 }
 
+Typesetter make_typesetter(const TextOptions& options) {
+  Typesetter typesetter(open_language(options));
+  typesetter.vocabulary() = read_vocabulary(options);
+  return typesetter;
+}
+
+PreparedLine prepare_line(const InputText& input, Typesetter& typesetter, const Pace& pace,
+                          const Font& font, const Box& box, ExitStatus& status) {
+  PreparedLine line;
+  const auto done = typesetter.prepare(input.text, pace, font, box, line);
+  report(input.name, input.text, line.marked.diagnostics);
+  if (has_errors(line.marked.diagnostics)) status = input_has_errors;
+  if (!done) {
+    const bool usage = done.error().code == DiagnosticCode::bad_pace;
+    throw Failure(usage ? wrong_usage : input_has_errors, done.error().message);
+  }
+  report(input.name + " (as shown)", line.marked.text, line.layout.diagnostics);
+  report(input.name + " (as shown)", line.marked.text, line.schedule.diagnostics);
+  return line;
+}
+
 }  // namespace arvik::tool

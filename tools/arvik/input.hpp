@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "arvik/arvik.hpp"
+#include "exit_status.hpp"
 
 namespace arvik::tool {
 
@@ -94,5 +95,14 @@ CLI::Option* add_choice(CLI::App& command, const std::string& name, Value& value
   return command.add_option_function<std::string>(name, set, help + " (" + words + ")")
       ->type_name("WORD");
 }
+
+/// What prepares lines: the language and the values and styles of these options.
+[[nodiscard]] Typesetter make_typesetter(const TextOptions& options);
+
+/// One line through the pipeline. Reports what is wrong with its markup, its layout and its
+/// schedule, where these are `shown`; markup with errors sets `status`. Throws Failure.
+[[nodiscard]] PreparedLine prepare_line(const InputText& input, Typesetter& typesetter,
+                                        const Pace& pace, const Font& font, const Box& box,
+                                        ExitStatus& status);
 
 }  // namespace arvik::tool

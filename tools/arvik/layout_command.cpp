@@ -115,28 +115,23 @@ std::string layout_json(const MarkedText& marked, const Steps& steps, const Layo
 }
 
 void run(const LayoutOptions& options, ExitStatus& status) {
-  Language language = open_language(options.text);
+  Typesetter typesetter = make_typesetter(options.text);
   const InputText input = read_line(options.text);
-  const MarkedText marked = parse(input.text, read_vocabulary(options.text));
-  report(input.name, input.text, marked.diagnostics);
-  if (has_errors(marked.diagnostics)) status = input_has_errors;
-  const Steps steps = language.segment(marked.text);
   const bool pixels = !options.font.family.empty();
   std::unique_ptr<Font> font = std::make_unique<GridFont>();
   if (pixels) {
-    font =
-        std::make_unique<FontSet>(load_fonts(options.font.family, options.font.size, marked.text));
+    font = std::make_unique<FontSet>(load_fonts(options.font.family, options.font.size,
+                                                parse(input.text, typesetter.vocabulary()).text));
   }
-  const auto layout = lay_out(marked, steps, language, *font, make_box(options.box));
-  if (!layout) throw Failure(input_has_errors, layout.error().message);
-  report(input.name + " (as shown)", marked.text, layout->diagnostics);
+  const PreparedLine line =
+      prepare_line(input, typesetter, Pace{}, *font, make_box(options.box), status);
   std::string shown;
   if (options.format == LayoutFormat::json) {
-    shown = layout_json(marked, steps, *layout);
+    shown = layout_json(line.marked, line.steps, line.layout);
   } else if (pixels) {
-    shown = pixel_text(marked, steps, *layout);
+    shown = pixel_text(line.marked, line.steps, line.layout);
   } else {
-    shown = layout_text(marked, steps, *layout, options.box.width);
+    shown = layout_text(line.marked, line.steps, line.layout, options.box.width);
   }
   write_out(shown);
 }

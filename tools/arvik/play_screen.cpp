@@ -409,7 +409,7 @@ class Screen {
 
 }  // namespace
 
-void play_on_screen(std::shared_ptr<const Script> script, const std::string& conversation,
+void play_on_screen(const std::shared_ptr<const Script>& script, const std::string& conversation,
                     const ScreenOptions& options) {
   Screen(script, conversation, options).run();
 }

@@ -17,7 +17,7 @@ struct ScreenOptions {
 };
 
 /// Plays a conversation on the whole terminal, until it has closed or the user leaves.
-void play_on_screen(std::shared_ptr<const Script> script, const std::string& conversation,
+void play_on_screen(const std::shared_ptr<const Script>& script, const std::string& conversation,
                     const ScreenOptions& options);
 
 }  // namespace arvik::tool

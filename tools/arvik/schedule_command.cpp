@@ -29,20 +29,24 @@ struct ScheduleOptions {
 
 // What is the same for every line of a run.
 struct Workshop {
-  Language language;
+  Typesetter typesetter;
   Pace pace;
-  Vocabulary vocabulary;
+  GridFont font{};
+  PreparedLine prepared{};
 };
 
 // Parses and times `source`; reports what is wrong with it.
 void prepare(const InputText& input, std::string_view source, std::size_t row_offset,
              Workshop& workshop, ScheduledLine& line, ExitStatus& status) {
-  parse(source, line.marked, workshop.vocabulary);
+  PreparedLine& prepared = workshop.prepared;
+  const auto timed =
+      workshop.typesetter.prepare(source, workshop.pace, workshop.font, Box{}, prepared);
+  std::swap(line.marked, prepared.marked);
+  std::swap(line.steps, prepared.steps);
+  std::swap(line.schedule, prepared.schedule);
+  std::swap(line.boundaries, prepared.boundaries);
   report(input.name, source, line.marked.diagnostics, row_offset);
   if (has_errors(line.marked.diagnostics)) status = input_has_errors;
-  workshop.language.segment(line.marked.text, line.steps);
-  const auto timed =
-      schedule(line.marked, line.steps, workshop.language, workshop.pace, line.schedule);
   if (!timed) throw Failure(wrong_usage, timed.error().message);
   report(input.name + " (as shown)", line.marked.text, line.schedule.diagnostics, row_offset);
 }
@@ -61,7 +65,7 @@ void run_batch(const InputText& input, const ScheduleOptions& options, Workshop&
     prepare(input, source, row, workshop, line, status);
     if (options.format == ScheduleFormat::vtt) {
       const std::string text =
-          vtt_cue(line.marked, line.steps, line.schedule, workshop.language, cue);
+          vtt_cue(line.marked, line.steps, line.schedule, workshop.typesetter.language(), cue);
       write_out(text);
       if (!text.empty()) cue.begin = cue_end(line.schedule, cue);
     } else {
@@ -89,7 +93,7 @@ void run(ScheduleOptions options, ExitStatus& status) {
   const CueOptions cue{
       .unit = options.unit, .speaker = options.speaker, .begin = {}, .stay = *stay};
   Pace pace = read_pace(options.pace);
-  Workshop workshop{open_language(options.text), std::move(pace), read_vocabulary(options.text)};
+  Workshop workshop{.typesetter = make_typesetter(options.text), .pace = std::move(pace)};
   if (options.batch) {
     run_batch(read_input(options.text), options, workshop, cue, status);
     return;
@@ -109,12 +113,12 @@ void run(ScheduleOptions options, ExitStatus& status) {
       write_out(schedule_csv(line));
       break;
     case ScheduleFormat::vtt:
-      write_out(vtt_header() +
-                vtt_cue(line.marked, line.steps, line.schedule, workshop.language, cue));
+      write_out(vtt_header() + vtt_cue(line.marked, line.steps, line.schedule,
+                                       workshop.typesetter.language(), cue));
       break;
     case ScheduleFormat::ssml:
-      write_out(ssml_document(line.marked, line.steps, line.schedule, workshop.language,
-                              workshop.pace.rate));
+      write_out(ssml_document(line.marked, line.steps, line.schedule,
+                              workshop.typesetter.language(), workshop.pace.rate));
       break;
   }
 }

@@ -135,12 +135,21 @@ std::string schedule_json(const ScheduledLine& line, bool indented) {
     }
     steps.push_back(std::move(step));
   }
+  ordered_json boundaries = ordered_json::array();
+  for (const Boundary& boundary : line.boundaries) {
+    ordered_json json = {{"step", boundary.step}, {"kind", boundary_name(boundary.kind())}};
+    if (boundary.sentence != SentenceKind::none) {
+      json["sentence"] = sentence_name(boundary.sentence);
+    }
+    boundaries.push_back(std::move(json));
+  }
   ordered_json events = ordered_json::array();
   for (const Event& event : line.schedule.events) events.push_back(event_json(event));
   const ordered_json json = {{"arvik_schedule", 1},
                              {"text", line.marked.text},
                              {"duration_us", in_microseconds(line.schedule.duration)},
                              {"steps", std::move(steps)},
+                             {"boundaries", std::move(boundaries)},
                              {"events", std::move(events)}};
   return json_text(json, indented ? 2 : -1) + "\n";
 }

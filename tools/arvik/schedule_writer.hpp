@@ -12,6 +12,7 @@ struct ScheduledLine {
   MarkedText marked;
   Steps steps;
   Schedule schedule;
+  std::vector<Boundary> boundaries{};
 };
 
 /// For people: one row a step, one row an event.
