@@ -104,6 +104,18 @@ BlockRequest Conversation::Impl::request(std::uint32_t first) const {
   return wanted;
 }
 
+void Conversation::Impl::make_room() {
+  std::size_t most_events = 16 + block->overdue.size();
+  std::size_t most_sounds = 16 + block->overdue.size();
+  for (const BlockLine& entry : block->lines) {
+    const PreparedPart& part = entry.part;
+    most_events += part.schedule.events.size() + 4;
+    most_sounds += part.steps.size() + part.schedule.events.size() + 4 * part.typing.loops.size();
+  }
+  events.reserve(events.size() + most_events);
+  sounds.reserve(sounds.size() + most_sounds);
+}
+
 std::optional<std::uint32_t> Conversation::Impl::first_of_next() const {
   if (block == nullptr || block->source != lines) return std::nullopt;
   const std::size_t first = block->first_line + block->lines.size();

@@ -10,8 +10,8 @@
 namespace arvik {
 
 /// What a conversation is made of: a block that stands in the box, a machine that says in which
-/// state it is, a reveal, its entrances and its sounds. run.cpp lets time pass; change.cpp finds
-/// places again; conversation.cpp starts and tells.
+/// state it is, a reveal, its entrances and its sounds. run.cpp lets time pass, and wait.cpp says how
+/// long; change.cpp finds places again; conversation.cpp starts and tells.
 struct Conversation::Impl {
   Typesetter* typesetter;
   const Font* font;
@@ -58,6 +58,8 @@ struct Conversation::Impl {
   void reset(DialogueLines wanted, std::string_view called);
   [[nodiscard]] BlockRequest request(std::uint32_t first) const;
   [[nodiscard]] std::optional<std::uint32_t> first_of_next() const;
+  /// So that no tick inside the block takes anything from the heap, however much it brings.
+  void make_room();
   /// Nothing where the line shows nothing.
   [[nodiscard]] std::optional<HistoryEntry> entry() const;
 
@@ -65,8 +67,6 @@ struct Conversation::Impl {
   void tick(Nanoseconds time, Buttons buttons);
   void stop();
   void clear_tick();
-  /// So that no tick inside the block takes anything from the heap, however much it brings.
-  void make_room();
   void put_block(std::shared_ptr<const Block> wanted);
   [[nodiscard]] bool begin_block(std::uint32_t first);
   [[nodiscard]] bool has_choice() const;
@@ -79,7 +79,7 @@ struct Conversation::Impl {
   [[nodiscard]] ConversationPlace place() const;
 
  private:
-  // --- run.cpp
+  // --- run.cpp and wait.cpp
   void emit(ConversationEventKind kind, bool skipped = false);
   void bring(const Event& event, bool skipped);
   void pass(Nanoseconds time);

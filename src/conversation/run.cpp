@@ -5,7 +5,6 @@
 // Guarded by tests/conversation/conversation_test.cpp, against an independent model.
 
 #include <algorithm>
-#include <numeric>
 
 #include "../base/failure.hpp"
 #include "block.hpp"
@@ -32,18 +31,6 @@ void Conversation::Impl::close() {
 }
 
 // --- blocks and lines
-
-void Conversation::Impl::make_room() {
-  std::size_t most_events = 16 + block->overdue.size();
-  std::size_t most_sounds = 16 + block->overdue.size();
-  for (const BlockLine& entry : block->lines) {
-    const PreparedPart& part = entry.part;
-    most_events += part.schedule.events.size() + 4;
-    most_sounds += part.steps.size() + part.schedule.events.size() + 4 * part.typing.loops.size();
-  }
-  events.reserve(events.size() + most_events);
-  sounds.reserve(sounds.size() + most_sounds);
-}
 
 void Conversation::Impl::put_block(std::shared_ptr<const Block> wanted) {
   if (block != nullptr) past.push_back(std::move(block));
@@ -125,32 +112,6 @@ void Conversation::Impl::follow_choice(const Choice& choice) {
   name = where;
   line = 0;
   start_line();
-}
-
-// --- sounds
-
-Nanoseconds Conversation::Impl::voice_length() const {
-  if (!settings.voice_length || now().voice.empty()) return {};
-  return std::max(settings.voice_length(now().voice), Nanoseconds::zero());
-}
-
-void Conversation::Impl::begin_voice() {
-  const std::string& voice = now().voice;
-  if (voice.empty()) return;
-  typing.set_voice_end(add_saturated(machine.clock(), voice_length()));
-  sounds.push_back({.kind = SoundEventKind::voice_begin, .time = machine.clock(), .name = voice});
-  voice_plays = true;
-}
-
-void Conversation::Impl::end_sounds() {
-  typing.stop(machine.clock(), sounds);
-  typing.set_voice_end(machine.clock());
-  if (!voice_plays) return;
-  voice_plays = false;
-  sounds.push_back({.kind = SoundEventKind::voice_end,
-                    .time = machine.clock(),
-                    .name = now().voice,
-                    .fade = settings.voice_fade});
 }
 
 // --- revealing
@@ -262,35 +223,6 @@ Nanoseconds Conversation::Impl::pass_until(Nanoseconds whole, Nanoseconds time, 
   const Nanoseconds left = machine.pass_until(whole, time, reached);
   entrances.pass(time - left);
   return left;
-}
-
-// How long a line waits that goes on by itself; nothing if it does not.
-std::optional<Nanoseconds> Conversation::Impl::wait_time() const {
-  if (!now().automatic && !settings.play_by_itself) return std::nullopt;
-  const AutoAdvance how = now().automatic.value_or(AutoAdvance{.reading = true});
-  const ConversationTimes& times = machine.times();
-  Nanoseconds wait = std::max(how.after, Nanoseconds::zero());
-  if (how.reading) wait = std::max(wait, reading_time() - (times.part_time - times.since));
-  if (machine.state() == ConversationState::waiting) {
-    wait = std::max(wait, voice_length() - (times.line_time - times.since));
-  }
-  return wait;
-}
-
-// Of what came since the line's begin or the last hold in it.
-Nanoseconds Conversation::Impl::reading_time() const {
-  const std::uint32_t there = std::min(machine.times().part_shown, reveal.shown_steps());
-  const auto& weights = own().part.weights;
-  const std::uint32_t shown_now = reveal.shown_steps();
-  const double letters =
-      weights.empty() ? shown_now - there
-                      : std::accumulate(weights.begin() + there, weights.begin() + shown_now, 0.0) /
-                            letter_weight;
-  const double seconds = letters / settings.reading_rate;
-  const double most = in_seconds(max_written_time);
-  const auto time = std::chrono::duration_cast<Nanoseconds>(
-      std::chrono::duration<double>(std::min(seconds, most)));
-  return std::max(time, settings.least_reading);
 }
 
 // Lets one stretch of time pass in the present state; returns what is left of it.
