@@ -10,8 +10,8 @@
 namespace arvik {
 
 /// What a conversation is made of: a block that stands in the box, a machine that says in which
-/// state it is, a reveal, its entrances and its sounds. run.cpp lets time pass, and wait.cpp says how
-/// long; change.cpp finds places again; conversation.cpp starts and tells.
+/// state it is, a reveal, its entrances and its sounds. run.cpp lets time pass, and wait.cpp says
+/// how long; change.cpp finds places again; conversation.cpp starts and tells.
 struct Conversation::Impl {
   Typesetter* typesetter;
   const Font* font;
