@@ -26,6 +26,15 @@ enum class Abbreviation : std::uint8_t {
   unless_capital  ///< "at 6 p.m. on Friday", but "at 6 p.m. Then …"
 };
 
+/// What a language writes in a way of its own.
+enum class Habit : std::uint8_t {
+  attached_dash,   ///< a dash attached to what follows tells who speaks: "—Sí —dijo él"
+  hanging_hyphen,  ///< parts of words keep their hyphen: "Haupt- und Nebentor"
+  ordinal_years,   ///< a year with a full stop is an ordinal: "1890. május"
+  ano_teleia,      ///< a dot in the middle of the row parts clauses
+  elision          ///< short words lean on the next one with an apostrophe: "l’ing."
+};
+
 enum class Direction : std::uint8_t { left_to_right, right_to_left };
 
 /// Rule L2 of UAX #9: the steps of a row in visual order, from left to right, as indices.
@@ -103,6 +112,8 @@ class ARVIK_API Language {
 
   /// Looks up a word that ends with a full stop, case and all.
   [[nodiscard]] Abbreviation abbreviation(std::string_view word) const;
+
+  [[nodiscard]] bool has(Habit habit) const;
 
   /// Whether an abbreviation of several parts begins so: "z.B." with "z.", "EE.UU." with "EE.".
   [[nodiscard]] bool begins_abbreviation(std::string_view parts) const;

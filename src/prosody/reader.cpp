@@ -201,9 +201,7 @@ class Reader {
   // `—Sí —dijo él`. The reader rests before it.
   [[nodiscard]] bool is_attached_dash(std::uint32_t i) const {
     if (kind_before(i) != StepKind::blank || !is_alphanumeric(kind(i + 1))) return false;
-    const std::string_view tag = language_at(i).tag();
-    const std::string_view code = tag.substr(0, 2);
-    return (code == "es" || code == "ca" || code == "gl" || code == "pt") && !begins_row(i);
+    return language_at(i).has(Habit::attached_dash) && !begins_row(i);
   }
 
   std::uint32_t put_before_dash(std::uint32_t i) {
@@ -437,7 +435,7 @@ class Reader {
       if (!stands_behind_rest(i)) rest.take(BoundaryKind::ellipsis);
     } else if (dot_kind == StepKind::middle_dot) {
       // The Greek ano teleia, as keyboards have it.
-      if (count == 1 && dot == "\u00B7" && language_at(i).tag().starts_with("el")) {
+      if (count == 1 && dot == "\u00B7" && language_at(i).has(Habit::ano_teleia)) {
         rest.take(BoundaryKind::clause);
       }
     } else if (dot_kind == StepKind::stop) {
@@ -472,7 +470,7 @@ class Reader {
     const std::uint32_t next = first_of_other_kind(hyphen + 1, StepKind::blank);
     return kind_before(hyphen) == StepKind::letter && next > hyphen + 1 &&
            kind(next) == StepKind::letter && unicode::is_capital(code_point(next)) &&
-           !language_at(hyphen).tag().starts_with("de");
+           !language_at(hyphen).has(Habit::hanging_hyphen);
   }
 
   [[nodiscard]] bool stands_behind_rest(std::uint32_t i) const {
@@ -558,7 +556,7 @@ class Reader {
     const Language& language = language_at(i);
     const std::uint32_t next = first_behind_blanks(i + 1);
     if (kind_before(i) == StepKind::digit) {
-      const std::uint32_t most = language.tag().starts_with("hu") ? 9 : 3;  // Hungarian years, too
+      const std::uint32_t most = language.has(Habit::ordinal_years) ? 9 : 3;
       return next == i + 1 || !is_short_number(i, most) ||
              !language.is_ordinal_before(word_at(next));
     }
@@ -688,10 +686,7 @@ class Reader {
   [[nodiscard]] bool is_behind_apostrophe(std::uint32_t begin) const {
     if (begin < 2 || kind(begin - 2) != StepKind::letter) return false;
     const char32_t c = code_point(begin - 1);
-    const std::string_view tag = language_at(begin).tag();
-    const std::string_view code = tag.substr(0, 2);
-    const bool elides = code == "fr" || code == "it" || code == "ca";
-    return (c == U'\'' || c == 0x2019) && !elides;
+    return (c == U'\'' || c == 0x2019) && !language_at(begin).has(Habit::elision);
   }
 
   [[nodiscard]] std::uint32_t first_behind_blanks(std::uint32_t i) const {

@@ -35,7 +35,8 @@ namespace {
 // - spoken_words: what CLDR's list has and speech needs as plain words;
 // - one_letter_words: capitals that are words ("I"), so that a full stop behind them ends a
 // sentence;
-// - numbered: nouns that letters number ("plan B.").
+// - numbered: nouns that letters number ("plan B.");
+// - habits: what it writes in a way of its own (include/arvik/language.hpp, Habit).
 // Parts that are written apart ("z. B.") are found from the form without blanks. Words count with a
 // capital at a sentence's begin, too. Nothing that is a common last word of a sentence belongs
 // here.
@@ -47,12 +48,15 @@ struct OwnList {
   std::string_view spoken_words{};      // never abbreviations, in any case of letters
   std::string_view one_letter_words{};  // capitals that may end a sentence
   std::string_view numbered{};
+  std::string_view habits{};  // the words of habit_words
 };
 
 // Titles that games keep in every language that does not read them otherwise.
 constexpr std::string_view latin_titles = "Dr. Mr. Mrs. Ms. St. Prof.";
 
 constexpr std::array own_lists{
+    OwnList{.language = "ca", .habits = "attached-dash elision"},
+    OwnList{.language = "gl", .habits = "attached-dash"},
     OwnList{
         .language = "en",
         .always = "Dr. Drs. Mr. Mrs. Ms. Mx. Messrs. St. Prof. Capt. Lt. Sgt. Cmdr. Col. Maj. Gen. "
@@ -76,7 +80,8 @@ constexpr std::array own_lists{
         .unless_capital = "usw. etc. v.Chr. n.Chr. Jr. usf. u.s.w. a.D. o.Ä. u.Ä.",
         .spoken_words = "am so do di dir alt port test art mod max pin temp best gest led ber int "
                         "rel ben mo mi sa trans verh ev mind app prot min max reg",
-        .numbered = "plan option vitamin typ klasse gruppe team stufe block raum punkt tor gleis"},
+        .numbered = "plan option vitamin typ klasse gruppe team stufe block raum punkt tor gleis",
+        .habits = "hanging-hyphen"},
     OwnList{
         .language = "fr",
         .always = "M. MM. Mme. Mmes. Mlle. Mlles. Dr. Pr. Prof. Me. Mgr. St. Ste. cf. env. p.ex. "
@@ -85,7 +90,8 @@ constexpr std::array own_lists{
         .unless_capital = "etc. J.-C. S.A.",
         .spoken_words = "jeu mer sept mart comm all graph cam sam doc config desc dict sem var dc",
         .one_letter_words = "À A Ô Y",
-        .numbered = "plan option vitamine type classe groupe équipe bloc salle porte quai"},
+        .numbered = "plan option vitamine type classe groupe équipe bloc salle porte quai",
+        .habits = "elision"},
     OwnList{
         .language = "es",
         .always =
@@ -95,7 +101,8 @@ constexpr std::array own_lists{
         .unless_capital = "etc. EE.UU. a.C. d.C. a.m. p.m. S.A. Cía.",
         .spoken_words = "mar sol kit rol bien col id all ram ca dc dom cap sa em ms seg var vie",
         .one_letter_words = "Y O A E U",
-        .numbered = "plan opción vitamina tipo clase grupo equipo bloque sala puerta muelle"},
+        .numbered = "plan opción vitamina tipo clase grupo equipo bloque sala puerta muelle",
+        .habits = "attached-dash"},
     OwnList{.language = "it",
             .always = "sig. sigg. sig.ra sig.na dott. dott.ssa prof. prof.ssa avv. ing. arch. rag. "
                       "geom. gen. mons. S. p.es. cfr.",
@@ -103,7 +110,8 @@ constexpr std::array own_lists{
             .unless_capital = "ecc. etc. a.C. d.C. a.m. p.m.",
             .spoken_words = "all on mod int tab ver",
             .one_letter_words = "E È O A I Ò",
-            .numbered = "piano opzione vitamina tipo classe gruppo squadra blocco sala porta molo"},
+            .numbered = "piano opzione vitamina tipo classe gruppo squadra blocco sala porta molo",
+            .habits = "elision"},
     OwnList{
         .language = "pt",
         .always =
@@ -113,7 +121,8 @@ constexpr std::array own_lists{
         .unless_capital = "etc. a.C. d.C. Ltda. Cia. a.m. p.m.",
         .spoken_words = "mar com fac long lit out set pal pol rel fem mai cap pe res",
         .one_letter_words = "E É O Ó A À",
-        .numbered = "plano opção vitamina tipo classe grupo equipe bloco sala porta cais"},
+        .numbered = "plano opção vitamina tipo classe grupo equipe bloco sala porta cais",
+        .habits = "attached-dash"},
     OwnList{.language = "nl",
             .always =
                 "dhr. mevr. mw. dr. prof. ir. drs. ing. mr. ds. St. bijv. bv. nl. o.a. d.w.z. "
@@ -154,7 +163,8 @@ constexpr std::array own_lists{
         .before_digit = "sz. o. fej.",
         .unless_capital = "stb. kft. Rt. i.sz. i.e. Kr.e. Kr.u.",
         .one_letter_words = "A Ő Ó",
-        .numbered = "terv típus osztály csoport blokk"},
+        .numbered = "terv típus osztály csoport blokk",
+        .habits = "ordinal-years"},
     OwnList{.language = "ro",
             .always =
                 "dl. dna. d-l. d-na. dra. dr. prof. ing. Sf. sf. gen. col. cpt. bd. ex. cca. resp. "
@@ -216,7 +226,8 @@ constexpr std::array own_lists{
             .always = "κ. κα. κκ. δρ. δηλ. π.χ. λ.χ. αγ. οδ. βλ. πρβλ. καθ.",
             .before_digit = "σελ. αρ. κεφ. τηλ.",
             .unless_capital = "κ.λπ. κτλ. κ.ά. π.μ. μ.μ. π.Χ. μ.Χ.",
-            .one_letter_words = "Α Η Ο Ω"},
+            .one_letter_words = "Α Η Ο Ω",
+            .habits = "ano-teleia"},
     OwnList{.language = "tr",
             .always =
                 "dr. prof. doç. av. sn. bkz. hz. sok. cad. mah. apt. alb. gen. yzb. kpt. örn. M.Ö. "
@@ -393,6 +404,18 @@ AbbreviationTable load_abbreviations(std::string_view language) {
 bool is_one_letter_word(std::string_view language, std::string_view letter) {
   const OwnList* own = own_list(language);
   return own != nullptr && contains_word(own->one_letter_words, letter);
+}
+
+unsigned habits_of(std::string_view language) {
+  // In the order of Habit.
+  constexpr std::array<std::string_view, 5> habit_words{"attached-dash", "hanging-hyphen",
+                                                        "ordinal-years", "ano-teleia", "elision"};
+  const OwnList* own = own_list(language);
+  unsigned habits = 0;
+  for (unsigned i = 0; own != nullptr && i < habit_words.size(); ++i) {
+    if (contains_word(own->habits, habit_words[i])) habits |= 1U << i;
+  }
+  return habits;
 }
 
 bool is_numbered_by_letters(std::string_view language, std::string_view noun) {

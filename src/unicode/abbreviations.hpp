@@ -22,6 +22,9 @@ using AbbreviationTable = std::vector<std::pair<std::string, Abbreviation>>;
 /// See Language::is_one_letter_word.
 [[nodiscard]] bool is_one_letter_word(std::string_view language, std::string_view letter);
 
+/// The habits of a language: bit 1 << habit.
+[[nodiscard]] unsigned habits_of(std::string_view language);
+
 /// See Language::is_ordinal_before.
 [[nodiscard]] bool is_ordinal_before(std::string_view language, std::string_view next_word);
 

@@ -186,6 +186,7 @@ struct Language::Impl {
   icu::LocalUBreakIteratorPointer graphemes;
   icu::LocalUBreakIteratorPointer rows;
   unicode::AbbreviationTable abbreviations;
+  unsigned habits = 0;
   unicode::BidiEngine bidi;
   icu::LocalUBreakIteratorPointer words;  // opened when first asked for
   struct Other {
@@ -291,6 +292,7 @@ tl::expected<Language, Diagnostic> Language::open(std::string_view tag) {
   impl->rows = open_iterator(UBRK_LINE, locale.data(), status);
   if (U_FAILURE(status)) return tl::unexpected(unavailable(tag, u_errorName(status)));
   impl->abbreviations = unicode::load_abbreviations(impl->language);
+  impl->habits = unicode::habits_of(impl->language);
   return Language(std::move(impl));
 }
 
@@ -518,6 +520,10 @@ Abbreviation Language::abbreviation(std::string_view word) const {
       std::lower_bound(table.begin(), table.end(), word,
                        [](const auto& entry, std::string_view w) { return entry.first < w; });
   return found != table.end() && found->first == word ? found->second : Abbreviation::none;
+}
+
+bool Language::has(Habit habit) const {
+  return (impl_->habits >> static_cast<unsigned>(habit) & 1U) != 0;
 }
 
 bool Language::begins_abbreviation(std::string_view parts) const {

@@ -45,10 +45,6 @@ void use(arvik::Typesetter& setter) {
   const arvik::GridFont font;
   arvik::Conversation talk(setter, font, arvik::Box{});
   (void)talk.set_font(MyFont{});
-#elif defined(CONVERSATION_RETOLD_BY_TEMPORARY_TYPESETTER)
-  const arvik::GridFont font;
-  arvik::Conversation talk(setter, font, arvik::Box{});
-  (void)talk.retell(arvik::DialogueLines{}, arvik::Typesetter(arvik::Language::open("en").value()));
 #elif defined(STAGE_OF_TEMPORARY_FONT)
   arvik::Stage stage(setter, MyFont{});
 #elif defined(SCRIPT_PLAYER_OF_TEMPORARY_FONT)
