@@ -243,8 +243,8 @@ class ARVIK_API Conversation {
   [[nodiscard]] std::vector<Diagnostic> diagnostics() const;
 
   [[nodiscard]] const ConversationSettings& settings() const;
-  /// Other settings, also while it runs. Speeds, times and boxes count at once, sounds from the
-  /// next block on. Fails with what find_problem() finds; then nothing has changed.
+  /// Other settings, also while it runs. Speeds and times count at once, boxes, fonts and sounds
+  /// from the next block on. Fails with what find_problem() finds; then nothing has changed.
   [[nodiscard]] tl::expected<void, Diagnostic> set_settings(ConversationSettings settings);
   /// The same for the player's alone.
   [[nodiscard]] tl::expected<void, Diagnostic> set_player(PlayerSettings player);
