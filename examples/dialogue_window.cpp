@@ -121,7 +121,7 @@ arvik::Box dialogue_box() {
 
 class Window {
  public:
-  Window(SDL_Renderer* renderer, const std::string& script, std::string conversation,
+  Window(SDL_Renderer* renderer, const std::string& script, const std::string& conversation,
          const std::string& font_file)
       : renderer_(renderer),
         pictures_(renderer, font_file),
