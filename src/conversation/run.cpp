@@ -111,6 +111,9 @@ void Conversation::Impl::follow_choice(const Choice& choice) {
   lines = with_good_names(std::move(found));
   name = where;
   line = 0;
+  // An answer may lead back to the block that stands, whose text is shown and whose events are
+  // told.
+  past.push_back(std::move(block));
   start_line();
 }
 

@@ -116,6 +116,24 @@ TEST_CASE("answers wait for a choice, and lead on in the same box") {
   CHECK(other.start_at(place).error().code == DiagnosticCode::unknown_conversation);
 }
 
+TEST_CASE("an answer that leads back to its own line begins it anew") {
+  ScriptPlayer player = open(script(R"({"arvik_script": 1, "conversations": {"a": [
+    {"text": "[pause 500ms]One [mark m]two.", "choices": [{"text": "Again.", "leads_to": "a"}]}]}})"));
+  REQUIRE(player.start());
+  Conversation& talk = player.conversation();
+  talk.tick(5s);
+  REQUIRE(talk.set_box({.width = 5}));  // what has passed is no longer in this block
+  REQUIRE(talk.choose(0));
+  talk.tick(100ms);
+  CHECK(talk.view().shown == 0);
+  int marks = 0;
+  for (const ConversationEvent& event : talk.tick(5s)) {
+    marks += event.event != nullptr && event.event->kind == EventKind::mark ? 1 : 0;
+  }
+  CHECK(marks == 1);
+  CHECK(talk.state() == ConversationState::choosing);
+}
+
 TEST_CASE("a script that was saved goes on where it was") {
   ScriptPlayer player = open(script(pier));
   REQUIRE(player.start());
