@@ -52,9 +52,18 @@ struct Steps {
   std::vector<Extent> extents{Extent{}};
   /// One entry a step.
   std::vector<StepKind> kinds;
+  /// One entry a step: what layout asks of it, found together with its kind. The lowest two bits
+  /// are the columns that it takes on a grid, 3 standing for more than two; the others are the
+  /// library's.
+  std::vector<std::uint8_t> traits;
   /// Whether any character is of a right-to-left class (UAX #9: R, AL, AN, or an explicit
   /// right-to-left control). Without one, visual order is logical order.
   bool right_to_left = false;
+  /// Whether any character runs from left to right, directs or ends a paragraph (UAX #9: L, explicit
+  /// controls, B), and whether any is a digit (EN, AN). Text from right to left with neither is a
+  /// single run.
+  bool left_to_right = false;
+  bool numbers = false;
 
   [[nodiscard]] std::uint32_t size() const { return static_cast<std::uint32_t>(kinds.size()); }
   [[nodiscard]] std::uint32_t begin_byte(std::uint32_t step) const { return extents[step].bytes; }

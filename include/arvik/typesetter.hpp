@@ -1,5 +1,6 @@
 #pragma once
 
+#include <memory>
 #include <span>
 #include <string_view>
 #include <tl/expected.hpp>
@@ -61,7 +62,10 @@ struct PreparedText {
 /// sounds. Holds the language and working memory; keep one per thread and use it for every line.
 class ARVIK_API Typesetter {
  public:
-  explicit Typesetter(Language language) : language_(std::move(language)) {}
+  explicit Typesetter(Language language);
+  Typesetter(Typesetter&&) noexcept;
+  Typesetter& operator=(Typesetter&&) noexcept;
+  ~Typesetter();
 
   [[nodiscard]] Language& language() { return language_; }
   /// The game's named styles and values; empty at first. Change it between lines.
@@ -103,7 +107,10 @@ class ARVIK_API Typesetter {
                                             const std::vector<Boundary>& boundaries,
                                             const Font& font, const Box& box, Layout& out);
 
+  struct Scratch;
+
   Language language_;
+  std::unique_ptr<Scratch> scratch_;
   Vocabulary vocabulary_;
   RowStarts starts_;
   std::vector<LanguageRun> others_;

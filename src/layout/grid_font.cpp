@@ -1,15 +1,9 @@
+#include <array>
+
 #include "../unicode/characters.hpp"
 #include "arvik/font.hpp"
 
 namespace arvik {
-
-namespace {
-
-bool is_common_wide(char32_t c) {
-  return unicode::is_plain_wide_letter(c) || unicode::is_cjk_sign(c);
-}
-
-}  // namespace
 
 FontMetrics GridFont::metrics(float, std::uint16_t) const { return {}; }
 
@@ -17,17 +11,18 @@ void GridFont::measure(const TextRun& run, std::vector<float>& advances) const {
   const std::size_t before = advances.size();
   advances.resize(before + (run.end_step - run.first_step));
   float* advance = advances.data() + before;
-  const Extent* extents = run.steps->extents.data();
+  const std::uint8_t* traits = run.steps->traits.data();
+  constexpr std::array<float, 4> columns{0, 1, 2, 0};
+  bool wider = false;
   for (std::uint32_t i = run.first_step; i < run.end_step; ++i) {
-    const char* step = run.text.data() + extents[i].bytes;
-    const std::uint32_t size = extents[i + 1].bytes - extents[i].bytes;
-    if (size == 1 && *step >= ' ' && *step < 0x7F) {
-      *advance++ = 1;
-    } else if (size == 3 && is_common_wide(unicode::decode({step, size}, 0).code_point)) {
-      *advance++ = 2;
-    } else {
-      *advance++ = static_cast<float>(unicode::cell_width({step, size}));
-    }
+    const auto cells = static_cast<std::size_t>(unicode::cells_of(traits[i]));
+    advance[i - run.first_step] = columns[cells];
+    wider = wider | (cells == 3);
+  }
+  for (std::uint32_t i = run.first_step; wider && i < run.end_step; ++i) {
+    if (unicode::cells_of(traits[i]) < 3) continue;
+    const int width = unicode::cell_width(run.steps->text(run.text, i));
+    advance[i - run.first_step] = static_cast<float>(width);
   }
 }
 

@@ -1,11 +1,11 @@
 // From a shaped line to rows, pages and places.
 //
 // Rows are found greedily: every row takes as many steps as fit and ends at the last opportunity
-// among them. One walk keeps a running sum of the advances and remembers it at the last opportunity
-// and at the last step with ink, so that ending a row there costs nothing, and has no branch that
-// depends on the text but the rare end of a row. (Going from chunk to chunk was tried and dropped:
-// where a language may break after every other character, mispredicted branches were what layout
-// cost most.) Sums are in double, exact for any font whose advances are binary fractions.
+// among them. One walk adds the advances up until the row is full, and has no branch that depends
+// on the text but the rare end of a row; then it goes back to the last opportunity, a word at the
+// most. (Going from chunk to chunk was tried and dropped: where a language may break after every
+// other character, mispredicted branches were what layout cost most.) Sums are in double, exact for
+// any font whose advances are binary fractions.
 //
 // Where a row must begin or end inside what was shaped together, its real width is asked for, and
 // the row is shortened until that fits.
@@ -18,6 +18,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "../base/borrowed.hpp"
 #include "../base/failure.hpp"
 #include "text_shape.hpp"
 
@@ -50,7 +51,6 @@ TextArea text_area(const Box& box) {
 struct Cut {
   std::uint32_t step = 0;
   std::uint32_t ink_end = 0;
-  double sum = 0;
   double ink_sum = 0;
 };
 
@@ -60,15 +60,18 @@ class Paginator {
   /// `boundaries` is asked when a page is full.
   Paginator(const MarkedText& marked, const Steps& steps,
             const std::function<const std::vector<Boundary>&()>& boundaries, const TextShape& shape,
-            const std::vector<RowBreak>& breaks, const Box& box, const TextArea& area, double width)
+            const Box& box, const TextArea& area, double width, layout::Scratch& scratch)
       : steps_(steps),
         boundaries_(boundaries),
         shape_(shape),
-        breaks_(breaks),
+        breaks_(scratch.breaks),
         box_(box),
         width_(width * rounding),
-        room_(static_cast<double>(area.height) * rounding) {
-    rows_.reserve(8);
+        room_(static_cast<double>(area.height) * rounding),
+        sums_(scratch.sums),
+        rows_(scratch.rows),
+        pages_(scratch.pages) {
+    sums_.resize(steps.size() + 1);
     for (const Point& point : marked.points) {
       if (std::holds_alternative<tag::PageEnd>(point.what)) page_ends_.push_back(point.at);
     }
@@ -78,7 +81,7 @@ class Paginator {
     const std::uint32_t size = steps_.size();
     begin_page(0);
     std::uint32_t first = 0;
-    while (first < size || rows_.empty()) {
+    while (first < size || rows_->empty()) {
       const Row row = find_row(first, page_limit(first));
       if (box_.overflow == Overflow::pages && !page_is_empty() && !fits(row)) {
         first = end_page(row.first_step);
@@ -89,11 +92,11 @@ class Paginator {
       first = row.end_step;
       if (ends_page(first)) begin_page(first);
     }
-    pages_.back().end_row = static_cast<std::uint32_t>(rows_.size());
+    pages_->back().end_row = static_cast<std::uint32_t>(rows_->size());
   }
 
-  [[nodiscard]] const std::vector<Row>& rows() const { return rows_; }
-  [[nodiscard]] const std::vector<Page>& pages() const { return pages_; }
+  [[nodiscard]] const std::vector<Row>& rows() const { return *rows_; }
+  [[nodiscard]] const std::vector<Page>& pages() const { return *pages_; }
   /// Begin and end of words that were broken, and single steps that stick out.
   [[nodiscard]] const std::vector<TextRange>& broken() const { return broken_; }
   [[nodiscard]] const std::vector<std::uint32_t>& too_wide() const { return too_wide_; }
@@ -110,12 +113,12 @@ class Paginator {
   }
 
  private:
-  [[nodiscard]] bool page_is_empty() const { return pages_.back().first_row == rows_.size(); }
+  [[nodiscard]] bool page_is_empty() const { return pages_->back().first_row == rows_->size(); }
 
   void begin_page(std::uint32_t step) {
-    const auto row = static_cast<std::uint32_t>(rows_.size());
-    if (!pages_.empty()) pages_.back().end_row = row;
-    pages_.push_back({row, row, step});
+    const auto row = static_cast<std::uint32_t>(rows_->size());
+    if (!pages_->empty()) pages_->back().end_row = row;
+    pages_->push_back({row, row, step});
     page_height_ = 0;
   }
 
@@ -133,7 +136,7 @@ class Paginator {
   }
 
   [[nodiscard]] bool fits(const Row& row) const {
-    const auto count = static_cast<std::uint32_t>(rows_.size()) - pages_.back().first_row;
+    const auto count = static_cast<std::uint32_t>(rows_->size()) - pages_->back().first_row;
     if (box_.max_rows > 0 && count >= box_.max_rows) return false;
     return page_height_ + row_spacing() + static_cast<double>(row.height) <= room_;
   }
@@ -142,14 +145,14 @@ class Paginator {
 
   void add(const Row& row) {
     page_height_ += static_cast<double>(row.height) + (page_is_empty() ? 0 : row_spacing());
-    rows_.push_back(row);
-    rows_.back().page = static_cast<std::uint32_t>(pages_.size()) - 1;
+    rows_->push_back(row);
+    rows_->back().page = static_cast<std::uint32_t>(pages_->size()) - 1;
   }
 
   // The page is full. Cuts it at the end of a sentence in its last third, if there is one; returns
   // where the next page begins.
   std::uint32_t end_page(std::uint32_t next) {
-    const std::uint32_t first = pages_.back().first_step;
+    const std::uint32_t first = pages_->back().first_step;
     const std::uint32_t third = (next - first) / 3;
     const std::vector<Boundary>& all = boundaries_();
     auto boundary =
@@ -163,9 +166,9 @@ class Paginator {
       while (end < steps_.size() && steps_.kinds[end] == StepKind::blank) ++end;
       if (end > next) continue;
       if (end == next) return next;
-      while (rows_.back().first_step >= end) rows_.pop_back();
-      const std::uint32_t row_first = rows_.back().first_step;
-      rows_.pop_back();
+      while (rows_->back().first_step >= end) rows_->pop_back();
+      const std::uint32_t row_first = rows_->back().first_step;
+      rows_->pop_back();
       add(find_row(row_first, end));
       return end;
     }
@@ -190,27 +193,34 @@ class Paginator {
 
   Cut greedy(std::uint32_t first, std::uint32_t limit) {
     const float* advances = shape_.advances().data();
-    const StepKind* kinds = steps_.kinds.data();
     const RowBreak* breaks = breaks_.data();
+    double* sums = sums_.data();  // sums[i] of the steps before i
     const double width = width_;
-    Cut now{first, first, 0, 0};
-    Cut opportunity = now;
-    for (std::uint32_t i = first; i < limit; ++i) {
-      const bool ink = has_ink(kinds[i]);
-      const double sum = now.sum + static_cast<double>(advances[i]);
-      if (sum > width && ink) {
-        if (opportunity.step > first) return opportunity;
-        if (now.step > first) return break_word(first, now);
-        too_wide_.push_back(i);
+    std::uint32_t end = first;
+    double sum = sums[first] = 0;
+    while (end < limit) {
+      sum += static_cast<double>(advances[end]);
+      if (sum > width && has_ink(steps_.kinds[end])) {
+        if (const Cut cut = last_opportunity(first, end); cut.step > first) return cut;
+        if (end > first) return break_word(first, cut_at(first, end));
+        too_wide_.push_back(end);
       }
-      now.step = i + 1;
-      now.sum = sum;
-      now.ink_end = ink ? i + 1 : now.ink_end;
-      now.ink_sum = ink ? sum : now.ink_sum;
-      if (breaks[i] == RowBreak::required) return now;
-      opportunity = breaks[i] != RowBreak::none ? now : opportunity;
+      sums[++end] = sum;
+      if (breaks[end - 1] == RowBreak::required) break;
     }
-    return now;
+    return cut_at(first, end);
+  }
+
+  // Where a row that is full before `end` may end; its begin if nowhere.
+  [[nodiscard]] Cut last_opportunity(std::uint32_t first, std::uint32_t end) const {
+    while (end > first && breaks_[end - 1] == RowBreak::none) --end;
+    return cut_at(first, end);
+  }
+
+  [[nodiscard]] Cut cut_at(std::uint32_t first, std::uint32_t end) const {
+    std::uint32_t ink_end = end;
+    while (ink_end > first && !has_ink(steps_.kinds[ink_end - 1])) --ink_end;
+    return {end, ink_end, sums_[ink_end]};
   }
 
   Cut break_word(std::uint32_t first, const Cut& now) {
@@ -246,8 +256,9 @@ class Paginator {
   double width_;
   double room_;                         // of a page, from top to bottom
   std::vector<std::size_t> page_ends_;  // bytes
-  std::vector<Row> rows_;
-  std::vector<Page> pages_;
+  std::vector<double>& sums_;           // of the row that is looked for, behind each step
+  base::Borrowed<Row> rows_;
+  base::Borrowed<Page> pages_;
   double page_height_ = 0;
   std::vector<TextRange> broken_;
   std::size_t broken_end_ = 0;  // of the last broken word, as far as it has been broken
@@ -269,7 +280,7 @@ class LineLayout {
  public:
   LineLayout(const MarkedText& marked, const Steps& steps, Language& language, const Font& font,
              const Box& box, const IconSizes& icon_sizes, const std::vector<Boundary>* boundaries,
-             Layout& out)
+             layout::Scratch& scratch, Layout& out)
       : marked_(marked),
         steps_(steps),
         language_(language),
@@ -277,8 +288,11 @@ class LineLayout {
         box_(box),
         icon_sizes_(icon_sizes),
         boundaries_(boundaries),
+        scratch_(scratch),
         out_(out),
-        area_(text_area(box)) {
+        area_(text_area(box)),
+        breaks_(scratch.breaks),
+        languages_(scratch.languages) {
     language.row_breaks(marked.text, steps, breaks_);
     find_languages(marked, steps, languages_);
     for (const LanguageRun& run : languages_) {
@@ -309,11 +323,12 @@ class LineLayout {
  private:
   TextShape shape_at(float scale) {
     out_.scale = scale;
-    return {marked_, steps_, language_, languages_, font_, box_, icon_sizes_, scale, out_};
+    return {marked_, steps_,      language_, languages_, font_,
+            box_,    icon_sizes_, scale,     scratch_,   out_};
   }
 
   [[nodiscard]] Paginator paginate_at(const TextShape& shape, double width) const {
-    Paginator pages(marked_, steps_, read_once_, shape, breaks_, box_, area_, width);
+    Paginator pages(marked_, steps_, read_once_, shape, box_, area_, width, scratch_);
     pages.run();
     return pages;
   }
@@ -448,10 +463,7 @@ class LineLayout {
 
   void place_row(const TextShape& shape, Row& row, std::uint32_t index) {
     row.first_glyph = static_cast<std::uint32_t>(out_.glyphs.size());
-    // Steps without a glyph stand at the row's begin.
-    const StepPosition begin{row.x, 0, index};
-    std::fill(out_.steps.begin() + row.first_step, out_.steps.begin() + row.end_step, begin);
-    shape.place_row(row.first_step, row.end_ink_step, row.x, row.baseline, out_);
+    shape.place_row(row.first_step, row.end_ink_step, row.x, row.baseline, index, out_);
     row.end_glyph = static_cast<std::uint32_t>(out_.glyphs.size());
     // What hangs goes on behind the text, in the direction of the line.
     const bool backwards = out_.direction == Direction::right_to_left;
@@ -459,8 +471,7 @@ class LineLayout {
     for (std::uint32_t i = row.end_ink_step; i < row.end_step; ++i) {
       const float width = shape.advances()[i];
       if (backwards) x -= width;
-      out_.steps[i].x = x;
-      out_.steps[i].width = width;
+      out_.steps[i] = {x, width, index};
       if (!backwards) x += width;
     }
   }
@@ -526,10 +537,11 @@ class LineLayout {
     }
     return *boundaries_;
   };
+  layout::Scratch& scratch_;
   Layout& out_;
   TextArea area_;
-  std::vector<RowBreak> breaks_;
-  std::vector<LanguageRun> languages_;
+  std::vector<RowBreak>& breaks_;
+  std::vector<LanguageRun>& languages_;
   bool clipped_ = false;
 };
 
@@ -546,15 +558,24 @@ std::string problem_of(const Box& box) {
 
 }  // namespace
 
-tl::expected<void, Diagnostic> lay_out(const MarkedText& marked, const Steps& steps,
-                                       Language& language, const Font& font, const Box& box,
-                                       Layout& out, const IconSizes& icon_sizes,
-                                       const std::vector<Boundary>* boundaries) {
+tl::expected<void, Diagnostic> layout::lay_out(const MarkedText& marked, const Steps& steps,
+                                               Language& language, const Font& font, const Box& box,
+                                               const IconSizes& icon_sizes,
+                                               const std::vector<Boundary>* boundaries,
+                                               Scratch& scratch, Layout& out) {
   if (std::string problem = problem_of(box); !problem.empty()) {
     return failure(DiagnosticCode::bad_box, std::move(problem));
   }
   out.diagnostics.clear();
-  return LineLayout(marked, steps, language, font, box, icon_sizes, boundaries, out).run();
+  return LineLayout(marked, steps, language, font, box, icon_sizes, boundaries, scratch, out).run();
+}
+
+tl::expected<void, Diagnostic> lay_out(const MarkedText& marked, const Steps& steps,
+                                       Language& language, const Font& font, const Box& box,
+                                       Layout& out, const IconSizes& icon_sizes,
+                                       const std::vector<Boundary>* boundaries) {
+  layout::Scratch scratch;
+  return layout::lay_out(marked, steps, language, font, box, icon_sizes, boundaries, scratch, out);
 }
 
 void row_starts(const Layout& layout, RowStarts& out) {

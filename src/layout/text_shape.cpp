@@ -22,14 +22,33 @@ bool same_shaping(const TextStyle& a, const TextStyle& b) {
 
 TextShape::TextShape(const MarkedText& marked, const Steps& steps, Language& language,
                      const std::vector<LanguageRun>& languages, const Font& font, const Box& box,
-                     const IconSizes& icon_sizes, float scale, Layout& out)
+                     const IconSizes& icon_sizes, float scale, Scratch& scratch, Layout& out)
     : marked_(marked),
       steps_(steps),
       language_(language),
       languages_(languages),
       font_(font),
       out_(out),
-      scale_(scale) {
+      scale_(scale),
+      scratch_(scratch),
+      advances_(scratch.advances),
+      levels_(scratch.levels),
+      cuts_(scratch.cuts),
+      items_(scratch.items),
+      glyphs_(scratch.glyphs),
+      missing_(scratch.missing),
+      faces_(scratch.faces),
+      icon_of_step_(scratch.icon_of_step),
+      icon_steps_(scratch.icon_steps) {
+  advances_.clear();
+  levels_.clear();
+  cuts_.clear();
+  items_.clear();
+  glyphs_.clear();
+  missing_.clear();
+  faces_.clear();
+  icon_of_step_.clear();
+  icon_steps_.clear();
   find_styles(marked, steps, out.styles);
   find_levels(box, out);
   out.icons.clear();
@@ -62,12 +81,55 @@ void TextShape::measure_all() {
 void TextShape::find_levels(const Box& box, Layout& out) {
   out.direction = box.direction.value_or(Direction::left_to_right);
   if (!steps_.right_to_left && out.direction == Direction::left_to_right) return;
-  std::vector<std::uint8_t> of_code_points;
+  const bool backwards =
+      box.direction.value_or(Direction::right_to_left) == Direction::right_to_left;
+  if (steps_.right_to_left && !steps_.left_to_right && backwards &&
+      (box.direction || has_strong_letter()) && find_plain_levels()) {
+    out.direction = Direction::right_to_left;
+    return;
+  }
+  std::vector<std::uint8_t>& of_code_points = scratch_.code_point_levels;
   out.direction = language_.bidi_levels(marked_.text, box.direction, of_code_points);
   levels_.resize(steps_.size());
   for (std::uint32_t i = 0; i < steps_.size(); ++i) {
     levels_[i] = of_code_points[steps_.extents[i].code_points];
   }
+}
+
+// Whether anything says that a line without a letter from left to right is one from right to left
+// (P2): Arabic digits alone do not.
+bool TextShape::has_strong_letter() const {
+  for (std::uint32_t i = 0; i < steps_.size(); ++i) {
+    const auto step = unicode::decode(marked_.text, steps_.begin_byte(i));
+    const unicode::Properties& properties = unicode::properties_of(step.code_point);
+    if (properties.has(unicode::Flag::backwards) && !properties.has(unicode::Flag::number)) {
+      return true;
+    }
+  }
+  return false;
+}
+
+// Of a line from right to left without a letter that runs the other way: all of it is one run, and
+// in it plain numbers, one level up (rule I2), if nothing stands at them that may belong to them
+// (W4, W5). Returns false where more than this decides.
+bool TextShape::find_plain_levels() {
+  levels_.assign(steps_.size(), 1);
+  if (!steps_.numbers) return true;
+  const auto parts = [&](std::uint32_t step) {  // other blanks may separate thousands
+    return steps_.kinds[step] == StepKind::letter ||
+           unicode::row_class_of(steps_.traits[step]) == unicode::RowClass::space;
+  };
+  for (std::uint32_t i = 0; i < steps_.size(); ++i) {
+    const auto step = unicode::decode(marked_.text, steps_.begin_byte(i));
+    if (!unicode::properties_of(step.code_point).has(unicode::Flag::number)) continue;
+    if (steps_.kinds[i] != StepKind::digit) return false;
+    levels_[i] = 2;
+    const auto belongs = [&](std::uint32_t beside) {
+      return steps_.kinds[beside] == StepKind::digit || parts(beside);
+    };
+    if ((i > 0 && !belongs(i - 1)) || (i + 1 < steps_.size() && !belongs(i + 1))) return false;
+  }
+  return true;
 }
 
 // Row ends and controls have no glyph; a tab is a blank of one em.
@@ -98,7 +160,7 @@ void TextShape::add_icons(const IconSizes& icon_sizes, Layout& out) {
 }
 
 void TextShape::itemise() {
-  std::vector<ScriptRun> scripts;
+  std::vector<ScriptRun>& scripts = scratch_.scripts;
   find_scripts(marked_.text, steps_, scripts);
   auto script = scripts.begin();
   auto icon = icon_steps_.begin();
@@ -213,15 +275,14 @@ std::span<const Item> TextShape::items_of(std::uint32_t first, std::uint32_t end
 }
 
 std::span<const ShapedGlyph> TextShape::cut_out(const Item& item, std::uint32_t first,
-                                                std::uint32_t end,
-                                                std::vector<ShapedGlyph>& scratch) const {
+                                                std::uint32_t end) const {
   first = std::max(first, item.first_step);
   end = std::min(end, item.end_step);
   const bool safe = is_safe_cut(first) && (end == item.end_step || is_safe_cut(end));
   if (!safe && !item.icon) {
-    scratch.clear();
-    shape(item, first, end, scratch);
-    return scratch;
+    scratch_.glyphs_of_row.clear();
+    shape(item, first, end, scratch_.glyphs_of_row);
+    return scratch_.glyphs_of_row;
   }
   // Clusters rise from left to right, or fall.
   const std::span<const ShapedGlyph> all(glyphs_.data() + item.first_glyph,
@@ -242,9 +303,8 @@ double TextShape::width_of_row(std::uint32_t first, std::uint32_t end) const {
     for (std::uint32_t i = first; i < end; ++i) width += static_cast<double>(advances_[i]);
     return width;
   }
-  std::vector<ShapedGlyph> scratch;
   for (const Item& item : items_of(first, end)) {
-    for (const ShapedGlyph& glyph : cut_out(item, first, end, scratch)) {
+    for (const ShapedGlyph& glyph : cut_out(item, first, end)) {
       width += static_cast<double>(glyph.advance);
     }
   }
@@ -276,25 +336,21 @@ TextShape::RowMetrics TextShape::row_metrics(std::uint32_t first, std::uint32_t 
   return result;
 }
 
-void TextShape::place_alone(std::uint32_t first, std::uint32_t end, float left, Layout& out) const {
+void TextShape::place_alone(std::uint32_t first, std::uint32_t end, float left, std::uint32_t row,
+                            Layout& out) const {
   auto x = static_cast<double>(left);
+  StepPosition* places = out.steps.data();
+  const float* advances = advances_.data();
+  const auto put = [&](std::uint32_t i) {
+    places[i] = {static_cast<float>(x), advances[i], row};
+    x += static_cast<double>(advances[i]);
+  };
   if (levels_.empty()) {
-    StepPosition* places = out.steps.data();
-    const float* advances = advances_.data();
-    for (std::uint32_t i = first; i < end; ++i) {
-      places[i].x = static_cast<float>(x);
-      places[i].width = advances[i];
-      x += static_cast<double>(advances[i]);
-    }
+    for (std::uint32_t i = first; i < end; ++i) put(i);
     return;
   }
-  std::vector<std::uint32_t> order;
-  visual_order({levels_.data() + first, end - first}, order);
-  for (const std::uint32_t index : order) {
-    out.steps[first + index].x = static_cast<float>(x);
-    out.steps[first + index].width = advances_[first + index];
-    x += static_cast<double>(advances_[first + index]);
-  }
+  visual_order({levels_.data() + first, end - first}, scratch_.order);
+  for (const std::uint32_t index : scratch_.order) put(first + index);
 }
 
 // A tab behind an item has no glyph, but its advance. Returns that, or 0 if no tab is there.
@@ -341,8 +397,7 @@ double TextShape::place_cluster(std::span<const ShapedGlyph> cluster, const Item
 
 double TextShape::place_item(const Item& item, std::uint32_t first, std::uint32_t end, double pen,
                              float baseline, Layout& out) const {
-  std::vector<ShapedGlyph> scratch;
-  std::span<const ShapedGlyph> glyphs = cut_out(item, first, end, scratch);
+  std::span<const ShapedGlyph> glyphs = cut_out(item, first, end);
   double width = 0;
   while (!glyphs.empty()) {
     std::size_t count = 1;
@@ -354,23 +409,23 @@ double TextShape::place_item(const Item& item, std::uint32_t first, std::uint32_
 }
 
 void TextShape::place_row(std::uint32_t first, std::uint32_t end, float left, float baseline,
-                          Layout& out) const {
+                          std::uint32_t row, Layout& out) const {
   if (!has_glyphs()) {
-    place_alone(first, end, left, out);
+    place_alone(first, end, left, row, out);
     return;
   }
+  // Steps without a glyph stand at the row's begin.
+  std::fill(out.steps.begin() + first, out.steps.begin() + end, StepPosition{left, 0, row});
   const std::span<const Item> items = items_of(first, end);
   auto pen = static_cast<double>(left);
   if (levels_.empty()) {
     for (const Item& item : items) pen += place_item(item, first, end, pen, baseline, out);
     return;
   }
-  std::vector<std::uint8_t> item_levels;
-  item_levels.reserve(items.size());
-  for (const Item& item : items) item_levels.push_back(item.level);
-  std::vector<std::uint32_t> order;
-  visual_order(item_levels, order);
-  for (const std::uint32_t index : order) {
+  scratch_.item_levels.clear();
+  for (const Item& item : items) scratch_.item_levels.push_back(item.level);
+  visual_order(scratch_.item_levels, scratch_.order);
+  for (const std::uint32_t index : scratch_.order) {
     pen += place_item(items[index], first, end, pen, baseline, out);
   }
 }

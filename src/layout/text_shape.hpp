@@ -3,6 +3,7 @@
 #include <cstdint>
 #include <span>
 #include <string_view>
+#include <tl/expected.hpp>
 #include <vector>
 
 #include "arvik/language_runs.hpp"
@@ -23,14 +24,49 @@ struct Item {
   std::uint32_t end_glyph = 0;
 };
 
+/// Whether a row may begin at a step without anything being shaped anew.
+enum class Cut : std::uint8_t { safe, unsafe, inside };
+
+/// Memory that one layout leaves to the next, so that a line of a length that was laid out before
+/// takes nothing from the heap.
+struct Scratch {
+  std::vector<RowBreak> breaks;
+  std::vector<LanguageRun> languages;
+  std::vector<double> sums;
+  std::vector<Row> rows;
+  std::vector<Page> pages;
+  // Of the shape.
+  std::vector<float> advances;
+  std::vector<std::uint8_t> levels;
+  std::vector<std::uint8_t> code_point_levels;
+  std::vector<Cut> cuts;
+  std::vector<Item> items;
+  std::vector<ShapedGlyph> glyphs;
+  std::vector<ShapedGlyph> glyphs_of_row;
+  std::vector<std::uint32_t> missing;
+  std::vector<std::uint16_t> faces;
+  std::vector<IconSize> icon_of_step;
+  std::vector<std::uint32_t> icon_steps;
+  std::vector<ScriptRun> scripts;
+  std::vector<std::uint8_t> item_levels;
+  std::vector<std::uint32_t> order;
+};
+
+/// See arvik::lay_out.
+tl::expected<void, Diagnostic> lay_out(const MarkedText& marked, const Steps& steps,
+                                       Language& language, const Font& font, const Box& box,
+                                       const IconSizes& icon_sizes,
+                                       const std::vector<Boundary>* boundaries, Scratch& scratch,
+                                       Layout& out);
+
 /// A line measured and shaped once, as if it were one endless row; and what changes where rows end.
 class TextShape {
  public:
-  /// Keeps references to everything for its own life. `scale` makes all text smaller. Fills
-  /// out.styles, out.icons and out.direction.
+  /// Keeps references to everything for its own life; one at a time uses a scratch. `scale` makes
+  /// all text smaller. Fills out.styles, out.icons and out.direction.
   TextShape(const MarkedText& marked, const Steps& steps, Language& language,
             const std::vector<LanguageRun>& languages, const Font& font, const Box& box,
-            const IconSizes& icon_sizes, float scale, Layout& out);
+            const IconSizes& icon_sizes, float scale, Scratch& scratch, Layout& out);
 
   [[nodiscard]] bool has_glyphs() const { return !font_.steps_stand_alone(); }
   /// The advance of every step.
@@ -55,14 +91,14 @@ class TextShape {
   [[nodiscard]] RowMetrics row_metrics(std::uint32_t first, std::uint32_t end) const;
 
   /// Appends the glyphs of the steps as they stand in a row of their own, from `left` on, and
-  /// places the steps.
+  /// places the steps in row `row`.
   void place_row(std::uint32_t first, std::uint32_t end, float left, float baseline,
-                 Layout& out) const;
+                 std::uint32_t row, Layout& out) const;
 
  private:
-  enum class Cut : std::uint8_t { safe, unsafe, inside };
-
   void find_levels(const Box& box, Layout& out);
+  [[nodiscard]] bool has_strong_letter() const;
+  bool find_plain_levels();
   [[nodiscard]] bool is_shaped_blank(std::uint32_t step) const;
   [[nodiscard]] bool is_tab(std::uint32_t step) const {
     return steps_.text(marked_.text, step) == "\t";
@@ -74,10 +110,10 @@ class TextShape {
   void measure_all();
   void shape_all();
   void note_clusters(const Item& item);
-  // The part of an item's glyphs that stands for some of its steps, shaped anew into `scratch` if
-  // need be.
-  std::span<const ShapedGlyph> cut_out(const Item& item, std::uint32_t first, std::uint32_t end,
-                                       std::vector<ShapedGlyph>& scratch) const;
+  // The part of an item's glyphs that stands for some of its steps, shaped anew if need be; good
+  // until the next call.
+  std::span<const ShapedGlyph> cut_out(const Item& item, std::uint32_t first,
+                                       std::uint32_t end) const;
   [[nodiscard]] std::span<const Item> items_of(std::uint32_t first, std::uint32_t end) const;
   [[nodiscard]] const TextStyle& style_of(const Item& item) const {
     return out_.styles[item.style].style;
@@ -88,7 +124,8 @@ class TextShape {
   double place_cluster(std::span<const ShapedGlyph> cluster, const Item& item, double pen,
                        float baseline, Layout& out) const;
   double place_tab(std::uint32_t step, std::uint32_t end, double pen, Layout& out) const;
-  void place_alone(std::uint32_t first, std::uint32_t end, float left, Layout& out) const;
+  void place_alone(std::uint32_t first, std::uint32_t end, float left, std::uint32_t row,
+                   Layout& out) const;
 
   const MarkedText& marked_;
   const Steps& steps_;
@@ -97,15 +134,17 @@ class TextShape {
   const Font& font_;
   Layout& out_;
   float scale_;
-  std::vector<float> advances_;
-  std::vector<std::uint8_t> levels_;
-  std::vector<Cut> cuts_;
-  std::vector<Item> items_;
-  std::vector<ShapedGlyph> glyphs_;
-  std::vector<std::uint32_t> missing_;
-  std::vector<std::uint16_t> faces_;       // used in the line; the main one always counts
-  std::vector<IconSize> icon_of_step_;     // by order of icons
-  std::vector<std::uint32_t> icon_steps_;  // rising
+  Scratch& scratch_;
+  // In the scratch.
+  std::vector<float>& advances_;
+  std::vector<std::uint8_t>& levels_;
+  std::vector<Cut>& cuts_;
+  std::vector<Item>& items_;
+  std::vector<ShapedGlyph>& glyphs_;
+  std::vector<std::uint32_t>& missing_;
+  std::vector<std::uint16_t>& faces_;       // used in the line; the main one always counts
+  std::vector<IconSize>& icon_of_step_;     // by order of icons
+  std::vector<std::uint32_t>& icon_steps_;  // rising
 };
 
 }  // namespace arvik::layout

@@ -5,6 +5,9 @@
 
 #include <algorithm>
 
+#include "../layout/text_shape.hpp"
+#include "../pacing/pauses.hpp"
+
 namespace arvik {
 namespace {
 
@@ -37,6 +40,9 @@ void append(const Steps& part, Steps& steps) {
                              before.utf16_units + extent.utf16_units});
   }
   steps.kinds.insert(steps.kinds.end(), part.kinds.begin(), part.kinds.end());
+  steps.traits.insert(steps.traits.end(), part.traits.begin(), part.traits.end());
+  steps.left_to_right = steps.left_to_right || part.left_to_right;
+  steps.numbers = steps.numbers || part.numbers;
   steps.right_to_left = steps.right_to_left || part.right_to_left;
 }
 
@@ -53,6 +59,17 @@ std::vector<std::uint32_t> inside(const std::vector<std::uint32_t>& starts,
 }
 
 }  // namespace
+
+struct Typesetter::Scratch {
+  layout::Scratch layout;
+  pacing::Scratch pacing;
+};
+
+Typesetter::Typesetter(Language language)
+    : language_(std::move(language)), scratch_(std::make_unique<Scratch>()) {}
+Typesetter::Typesetter(Typesetter&&) noexcept = default;
+Typesetter& Typesetter::operator=(Typesetter&&) noexcept = default;
+Typesetter::~Typesetter() = default;
 
 void Typesetter::read(std::string_view markup, MarkedText& marked, Steps& steps) {
   parse(markup, marked, vocabulary_);
@@ -71,10 +88,12 @@ tl::expected<void, Diagnostic> Typesetter::set_in_box(const MarkedText& marked, 
                                                       const std::vector<Boundary>& boundaries,
                                                       const Font& font, const Box& box,
                                                       Layout& out) {
-  return lay_out(marked, steps, language_, font, box, out, icon_sizes_, &boundaries).map([&] {
-    tell(out.diagnostics);
-    row_starts(out, starts_);
-  });
+  return layout::lay_out(marked, steps, language_, font, box, icon_sizes_, &boundaries,
+                         scratch_->layout, out)
+      .map([&] {
+        tell(out.diagnostics);
+        row_starts(out, starts_);
+      });
 }
 
 tl::expected<void, Diagnostic> Typesetter::prepare(std::string_view markup, const Pace& pace,
@@ -84,8 +103,8 @@ tl::expected<void, Diagnostic> Typesetter::prepare(std::string_view markup, cons
   read_boundaries_of(out.marked, out.steps, pace, out.boundaries);
   auto done =
       set_in_box(out.marked, out.steps, out.boundaries, font, box, out.layout).and_then([&] {
-        return schedule(out.marked, out.steps, language_, pace, out.schedule, starts_,
-                        &out.boundaries);
+        return pacing::schedule(out.marked, out.steps, language_, pace, starts_, &out.boundaries,
+                                scratch_->pacing, out.schedule);
       });
   done ? tell(out.schedule.diagnostics) : tell(done.error());
   return done;
@@ -138,9 +157,9 @@ tl::expected<PreparedText, Diagnostic> Typesetter::prepare_together(
   for (std::size_t i = 0; i < parts.size(); ++i) {
     PreparedPart& part = out.parts[i];
     const Pace& pace = parts[i].pace != nullptr ? *parts[i].pace : default_pace;
-    auto timed =
-        schedule(part.marked, part.steps, language_, pace, part.schedule,
-                 {inside(starts_.rows, part), inside(starts_.pages, part)}, &part.boundaries);
+    auto timed = pacing::schedule(part.marked, part.steps, language_, pace,
+                                  {inside(starts_.rows, part), inside(starts_.pages, part)},
+                                  &part.boundaries, scratch_->pacing, part.schedule);
     if (!timed) return tl::unexpected(std::move(timed.error()));
     auto planned = plan_typing(part.marked, part.steps, language_, part.schedule, sounds,
                                parts[i].typing, pace, &part.boundaries);

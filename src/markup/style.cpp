@@ -58,6 +58,10 @@ void apply(const StyleChange& change, StyleChange& all) {
 
 void find_styles(const MarkedText& marked, const Steps& steps, std::vector<StyleRun>& out) {
   out.clear();
+  if (marked.spans.empty()) {  // as most lines
+    add_run(out, 0, steps.size(), {});
+    return;
+  }
   std::array<TextStyle, max_nesting + 1> open{};
   std::size_t depth = 0;
   EdgeWalker edges(marked);

@@ -8,6 +8,22 @@
 
 namespace arvik::pacing {
 
+/// Memory that one schedule leaves to the next.
+struct Scratch {
+  std::vector<StepPause> automatic;
+  std::vector<std::uint8_t> word_starts;  // empty where no word appears at once
+  std::vector<std::uint16_t> weights;     // of the steps, in thousandths; empty where all are alike
+  std::vector<LanguageRun> others;
+  std::vector<Boundary> boundaries;
+};
+
+/// See arvik::schedule.
+tl::expected<void, Diagnostic> schedule(const MarkedText& marked, const Steps& steps,
+                                        Language& language, const Pace& pace,
+                                        const RowStarts& starts,
+                                        const std::vector<Boundary>* boundaries, Scratch& scratch,
+                                        Schedule& out);
+
 /// What a pace adds to the reading of a text.
 [[nodiscard]] inline BoundaryOptions options_of(const Pace& pace) {
   return {.abbreviations = pace.abbreviations, .characters = pace.characters};

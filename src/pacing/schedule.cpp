@@ -25,6 +25,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <limits>
 #include <numeric>
 
 #include "../base/random.hpp"
@@ -43,9 +44,10 @@ struct Material {
   const Steps& steps;
   const Pace& pace;
   const RowStarts& starts;
-  std::vector<StepPause> automatic{};
-  std::vector<std::uint8_t> word_starts{};  // empty where no word appears at once
-  std::vector<std::uint16_t> weights{};  // of the steps, in thousandths; empty where all are alike
+  const std::vector<StepPause>& automatic;
+  const std::vector<std::uint8_t>& word_starts;  // empty where no word appears at once
+  const std::vector<std::uint16_t>&
+      weights;  // of the steps, in thousandths; empty where all are alike
 };
 
 class Scheduler {
@@ -159,12 +161,46 @@ class Scheduler {
     Nanoseconds cursor = clock_.now();
     const Nanoseconds begin = cursor;
     const Nanoseconds interval = interval_of(rates_[rate_depth_]);
-    for (std::uint32_t i = first; i <= last; ++i) {
-      out_.onsets[i] = cursor;
-      if (takes_time(i)) cursor = add_saturated(cursor, weighted(i, interval));
+    if (is_simple(first, last, interval)) {
+      cursor = show_simple_steps(first, last, interval);
+    } else {
+      for (std::uint32_t i = first; i <= last; ++i) {
+        out_.onsets[i] = cursor;
+        if (takes_time(i)) cursor = add_saturated(cursor, weighted(i, interval));
+      }
     }
     const bool line_ends = last + 1 == steps_.size();
     clock_.pass_interval((line_ends ? out_.onsets[last] : cursor) - begin);
+  }
+
+  // Inside nothing that appears at once, and far from the end of time.
+  [[nodiscard]] bool is_simple(std::uint32_t first, std::uint32_t last,
+                               Nanoseconds interval) const {
+    constexpr std::int64_t far = std::numeric_limits<std::int64_t>::max() / 4;
+    constexpr std::int64_t heaviest = std::numeric_limits<std::uint16_t>::max() / letter_weight + 1;
+    return whole_depth_ == 0 && clock_.now().count() < far &&
+           interval.count() < far / heaviest / (last - first + 1);
+  }
+
+  // Returns the time behind the interval of the last step.
+  Nanoseconds show_simple_steps(std::uint32_t first, std::uint32_t last, Nanoseconds interval) {
+    constexpr unsigned timeless = 1U << static_cast<unsigned>(StepKind::row_end) |
+                                  1U << static_cast<unsigned>(StepKind::unseen);
+    Nanoseconds* onsets = out_.onsets.data();
+    const StepKind* kinds = steps_.kinds.data();
+    const std::uint16_t* weights = material_.weights.empty() ? nullptr : material_.weights.data();
+    std::int64_t cursor = clock_.now().count();
+    std::int64_t time = interval.count();
+    std::uint16_t weight = letter_weight;
+    for (std::uint32_t i = first; i <= last; ++i) {
+      if (weights != nullptr && weights[i] != weight) {
+        weight = weights[i];
+        time = weighted(i, interval).count();
+      }
+      onsets[i] = Nanoseconds(cursor);
+      cursor += (timeless >> static_cast<unsigned>(kinds[i]) & 1U) != 0 ? 0 : time;
+    }
+    return Nanoseconds(cursor);
   }
 
   // The same for words, rows, jitter and stretched time.
@@ -417,6 +453,7 @@ class Scheduler {
 // The weights of the steps: of their scripts, and of blanks.
 void find_weights(const MarkedText& marked, const Steps& steps, const Pace& pace,
                   std::vector<std::uint16_t>& out) {
+  out.clear();
   if (pace.by_script) step_weights(marked.text, steps, out);
   if (pace.blank == 1) return;
   if (out.empty()) out.resize(steps.size(), letter_weight);
@@ -473,40 +510,50 @@ std::string_view event_kind_name(EventKind kind) {
   return names[static_cast<std::size_t>(kind)];
 }
 
-tl::expected<void, Diagnostic> schedule(const MarkedText& marked, const Steps& steps,
-                                        Language& language, const Pace& pace, Schedule& out,
-                                        const RowStarts& starts,
-                                        const std::vector<Boundary>* boundaries) {
+tl::expected<void, Diagnostic> pacing::schedule(const MarkedText& marked, const Steps& steps,
+                                                Language& language, const Pace& pace,
+                                                const RowStarts& starts,
+                                                const std::vector<Boundary>* boundaries,
+                                                Scratch& scratch, Schedule& out) {
   if (auto problem = find_problem(pace)) return tl::unexpected(std::move(*problem));
   out.diagnostics.clear();
-  Material material{marked, steps, pace, starts};
   const bool by_word = has_words_at_once(marked, pace);
-  std::vector<LanguageRun> others;
+  std::vector<LanguageRun>& others = scratch.others;
   if (boundaries == nullptr || by_word) find_languages(marked, steps, others);
-  std::vector<Boundary> own;
   if (boundaries == nullptr) {
-    read_boundaries(marked.text, steps, language, others, pacing::options_of(pace), own);
-    boundaries = &own;
+    read_boundaries(marked.text, steps, language, others, options_of(pace), scratch.boundaries);
+    boundaries = &scratch.boundaries;
   }
-  pacing::find_pauses(*boundaries, pace, material.automatic);
+  find_pauses(*boundaries, pace, scratch.automatic);
+  scratch.word_starts.clear();
   if (by_word) {
-    language.word_starts(marked.text, steps, material.word_starts);
+    language.word_starts(marked.text, steps, scratch.word_starts);
     for (const LanguageRun& run : others) {
       language.other(run.tag).word_starts(marked.text, steps, run.first_step, run.end_step,
-                                          material.word_starts);
+                                          scratch.word_starts);
     }
   }
-  find_weights(marked, steps, pace, material.weights);
-  out.letters =
-      material.weights.empty()
-          ? static_cast<double>(steps.size())
-          : std::accumulate(material.weights.begin(), material.weights.end(), 0.0) / letter_weight;
+  std::vector<std::uint16_t>& weights = scratch.weights;
+  find_weights(marked, steps, pace, weights);
+  out.letters = weights.empty()
+                    ? static_cast<double>(steps.size())
+                    : std::accumulate(weights.begin(), weights.end(), 0.0) / letter_weight;
+  const Material material{marked, steps, pace, starts, scratch.automatic, scratch.word_starts,
+                          weights};
   Scheduler scheduler(material, {}, out);
   scheduler.run();
   if (const auto target = target_of(pace, out.duration)) {
     fit(material, scheduler.clock(), *target, out);
   }
   return {};
+}
+
+tl::expected<void, Diagnostic> schedule(const MarkedText& marked, const Steps& steps,
+                                        Language& language, const Pace& pace, Schedule& out,
+                                        const RowStarts& starts,
+                                        const std::vector<Boundary>* boundaries) {
+  pacing::Scratch scratch;
+  return pacing::schedule(marked, steps, language, pace, starts, boundaries, scratch, out);
 }
 
 tl::expected<Schedule, Diagnostic> schedule(const MarkedText& marked, const Steps& steps,

@@ -11,6 +11,7 @@
 // Guarded by tests/pacing/rhythm_test.cpp.
 
 #include <algorithm>
+#include <cstring>
 
 #include "../unicode/characters.hpp"
 #include "arvik/schedule.hpp"
@@ -34,15 +35,25 @@ std::uint16_t weight_of(std::string_view letter) {
   return ideograph ? ideograph_weight : letter_weight;
 }
 
+// Whether any byte begins a character from U+3000 on.
+bool has_heavy_bytes(std::string_view text) {
+  // Mostly no byte begins a character of three bytes at all: eight are looked at together.
+  std::size_t at = 0;
+  std::uint64_t word = 0;
+  for (; at + sizeof word <= text.size(); at += sizeof word) {
+    std::memcpy(&word, text.data() + at, sizeof word);
+    if ((word & word << 1U & word << 2U & 0x8080808080808080U) != 0) break;
+  }
+  constexpr unsigned char first_byte = 0xE3;
+  return std::any_of(text.begin() + static_cast<std::ptrdiff_t>(at), text.end(),
+                     [](char byte) { return static_cast<unsigned char>(byte) >= first_byte; });
+}
+
 }  // namespace
 
 void step_weights(std::string_view text, const Steps& steps, std::vector<std::uint16_t>& out) {
   out.clear();
-  constexpr unsigned char first_byte = 0xE3;  // of U+3000 and all behind it
-  const bool any = std::any_of(text.begin(), text.end(), [](char byte) {
-    return static_cast<unsigned char>(byte) >= first_byte;
-  });
-  if (!any) return;
+  if (!has_heavy_bytes(text)) return;
   out.resize(steps.size(), letter_weight);
   for (std::uint32_t i = 0; i < steps.size(); ++i) {
     if (steps.kinds[i] != StepKind::letter) continue;

@@ -76,7 +76,15 @@ class Reader {
 
   void run() {
     const std::uint32_t size = steps_.size();
-    for (std::uint32_t i = 0; i < size;) {
+    const StepKind* kinds = steps_.kinds.data();
+    // Nothing happens at letters, mostly.
+    constexpr auto bit = [](StepKind kind) { return 1U << static_cast<unsigned>(kind); };
+    constexpr unsigned silent =
+        bit(StepKind::letter) | bit(StepKind::digit) | bit(StepKind::unseen);
+    const unsigned passed = options_.characters.empty() ? silent : 0;
+    for (std::uint32_t i = 0;;) {
+      while (i < size && (passed >> static_cast<unsigned>(kinds[i]) & 1U) != 0) ++i;
+      if (i == size) break;
       if (has_own_pause(i)) {
         i = read_run(i);
         continue;
@@ -117,6 +125,11 @@ class Reader {
   }
 
  private:
+  struct Word {
+    std::string_view text{};
+    std::uint32_t begin = 0;  // its first step
+  };
+
   // A step beyond the text counts as a row end.
   [[nodiscard]] StepKind kind(std::uint32_t i) const {
     return i < steps_.size() ? steps_.kinds[i] : StepKind::row_end;
@@ -560,16 +573,17 @@ class Reader {
       return next == i + 1 || !is_short_number(i, most) ||
              !language.is_ordinal_before(word_at(next));
     }
-    const std::string_view word = word_before(i);
+    const Word before = word_before(i);
+    const std::string_view word = before.text;
     if (word.size() <= 1) return true;
-    if (is_roman_ordinal(i, word, next, language)) return false;
+    if (is_roman_ordinal(i, before, next, language)) return false;
     const bool before_digit = kind(next) == StepKind::digit;
     const bool before_capital =
         kind(next) == StepKind::letter && unicode::is_capital(code_point(next));
     const auto own = options_.abbreviations;
     if (std::find(own.begin(), own.end(), word) != own.end()) return false;
     if (begins_spaced_abbreviation(i, word, language)) return false;
-    switch (grade_with_parts_before(i, word, language)) {
+    switch (grade_with_parts_before(before, language)) {
       case Abbreviation::always:
         return false;
       case Abbreviation::before_digit:
@@ -580,7 +594,7 @@ class Reader {
         break;
     }
     if (is_initialism(word)) return false;
-    return !is_initial(word, before_capital, language) || is_numbered(i, word, language);
+    return !is_initial(word, before_capital, language) || is_numbered(before.begin, language);
   }
 
   // "z. B.": the parts of an abbreviation, written apart. The first is followed by the second …
@@ -594,26 +608,25 @@ class Reader {
   }
 
   // … and the last is looked up with those before it.
-  [[nodiscard]] Abbreviation grade_with_parts_before(std::uint32_t i, std::string_view word,
+  [[nodiscard]] Abbreviation grade_with_parts_before(const Word& word,
                                                      const Language& language) const {
-    std::string joined(word);
-    std::uint32_t begin = steps_.step_from(steps_.begin_byte(i) + 1 - word.size());
+    std::string joined;
+    std::uint32_t begin = word.begin;
     for (int parts = 0; parts < 2 && begin > 1; ++parts) {
       if (kind_before(begin) != StepKind::blank || kind(begin - 2) != StepKind::full_stop) break;
-      const std::string_view before = word_before(begin - 2);
-      if (before.size() <= 1) break;
-      joined.insert(0, before);
-      begin = steps_.step_from(steps_.begin_byte(begin - 2) + 1 - before.size());
+      const Word before = word_before(begin - 2);
+      if (before.text.size() <= 1) break;
+      if (joined.empty()) joined = word.text;
+      joined.insert(0, before.text);
+      begin = before.begin;
       const Abbreviation grade = language.abbreviation(joined);
       if (grade != Abbreviation::none) return grade;
     }
-    return grade_of(word, language);
+    return grade_of(word.text, language);
   }
 
   // "plan B.": behind a noun that letters number, a capital is no initial.
-  [[nodiscard]] bool is_numbered(std::uint32_t i, std::string_view word,
-                                 const Language& language) const {
-    const std::uint32_t begin = steps_.step_from(steps_.begin_byte(i) + 1 - word.size());
+  [[nodiscard]] bool is_numbered(std::uint32_t begin, const Language& language) const {
     if (begin < 2 || kind_before(begin) != StepKind::blank) return false;
     std::uint32_t first = begin - 1;
     while (first > 0 && begin - first < 24 && kind_before(first) == StepKind::letter) --first;
@@ -626,14 +639,13 @@ class Reader {
   }
 
   // "Karel IV. a", and at a sentence's begin "II. Odrun", in languages that write ordinals so.
-  [[nodiscard]] bool is_roman_ordinal(std::uint32_t i, std::string_view word, std::uint32_t next,
+  [[nodiscard]] bool is_roman_ordinal(std::uint32_t i, const Word& word, std::uint32_t next,
                                       const Language& language) const {
-    const std::string_view numeral = word.substr(0, word.size() - 1);
+    const std::string_view numeral = word.text.substr(0, word.text.size() - 1);
     if (numeral.find_first_not_of("IVXLCDM") != std::string_view::npos || next == i + 1)
       return false;
     if (language.is_ordinal_before(word_at(next))) return true;
-    const std::uint32_t begin = steps_.step_from(steps_.begin_byte(i) - numeral.size());
-    const bool opens = begins_row(begin) || behind_last_rest_ + 1 == begin;
+    const bool opens = begins_row(word.begin) || behind_last_rest_ + 1 == word.begin;
     return opens && numeral.size() > 1 && kind(next) == StepKind::letter &&
            language.is_ordinal_before("a");
   }
@@ -665,7 +677,7 @@ class Reader {
   }
 
   // The letters and inner full stops before the full stop at `i`, and that full stop.
-  [[nodiscard]] std::string_view word_before(std::uint32_t i) const {
+  [[nodiscard]] Word word_before(std::uint32_t i) const {
     constexpr std::uint32_t longest =
         32;  // no abbreviation is longer, and looking back stays cheap
     std::uint32_t begin = i;
@@ -678,7 +690,8 @@ class Reader {
     }
     const bool behind_digit = kind_before(begin) == StepKind::digit;
     if (behind_digit || is_behind_apostrophe(begin)) return {};
-    return text_.substr(steps_.begin_byte(begin), steps_.end_byte(i) - steps_.begin_byte(begin));
+    const std::size_t size = steps_.end_byte(i) - steps_.begin_byte(begin);
+    return {text_.substr(steps_.begin_byte(begin), size), begin};
   }
 
   // "Das war’s.": what stands behind an apostrophe is the end of a word, but where articles are

@@ -333,6 +333,13 @@ std::string with_capital(std::string_view word) {
   return capital + std::string(word.substr(first.size));
 }
 
+std::uint64_t bit_of(char c) { return std::uint64_t{1} << (static_cast<unsigned char>(c) & 63U); }
+
+auto lower_bound(const std::vector<AbbreviationTable::Entry>& entries, std::string_view word) {
+  return std::lower_bound(entries.begin(), entries.end(), word,
+                          [](const auto& entry, std::string_view w) { return entry.first < w; });
+}
+
 class Bundle {
  public:
   explicit Bundle(UResourceBundle* bundle) : bundle_(bundle) {}
@@ -370,9 +377,37 @@ void for_each_suppression(const std::string& language, Visit visit) {
 
 }  // namespace
 
+AbbreviationTable::AbbreviationTable(std::vector<Entry> entries) : entries_(std::move(entries)) {
+  const auto by_word = [](const Entry& a, const Entry& b) { return a.first < b.first; };
+  std::stable_sort(entries_.begin(), entries_.end(), by_word);
+  const auto same_word = [](const Entry& a, const Entry& b) { return a.first == b.first; };
+  entries_.erase(std::unique(entries_.begin(), entries_.end(), same_word), entries_.end());
+  for (const auto& [word, grade] : entries_) {
+    Edges& edges = edges_[std::min(word.size(), lengths - 1)];
+    edges.first |= bit_of(word.front());
+    edges.last |= bit_of(word[word.size() - 2]);
+  }
+}
+
+Abbreviation AbbreviationTable::find(std::string_view word) const {
+  if (word.size() < 2) return Abbreviation::none;
+  const Edges& edges = edges_[std::min(word.size(), lengths - 1)];
+  if ((edges.first & bit_of(word.front())) == 0 ||
+      (edges.last & bit_of(word[word.size() - 2])) == 0) {
+    return Abbreviation::none;
+  }
+  const auto found = lower_bound(entries_, word);
+  return found != entries_.end() && found->first == word ? found->second : Abbreviation::none;
+}
+
+bool AbbreviationTable::has_prefix(std::string_view parts) const {
+  const auto found = lower_bound(entries_, parts);
+  return found != entries_.end() && found->first.starts_with(parts);
+}
+
 AbbreviationTable load_abbreviations(std::string_view language) {
   const OwnList* own = own_list(language);
-  AbbreviationTable table;
+  std::vector<AbbreviationTable::Entry> table;
   const auto add_all = [&](std::string_view words, Abbreviation grade) {
     for_each_word(words, [&](std::string_view word) { table.emplace_back(word, grade); });
   };
@@ -394,11 +429,7 @@ AbbreviationTable load_abbreviations(std::string_view language) {
       table.emplace_back(word, Abbreviation::always);
     }
   });
-  const auto by_word = [](const auto& a, const auto& b) { return a.first < b.first; };
-  std::stable_sort(table.begin(), table.end(), by_word);
-  const auto same_word = [](const auto& a, const auto& b) { return a.first == b.first; };
-  table.erase(std::unique(table.begin(), table.end(), same_word), table.end());
-  return table;
+  return AbbreviationTable(std::move(table));
 }
 
 bool is_one_letter_word(std::string_view language, std::string_view letter) {

@@ -1,5 +1,7 @@
 #pragma once
 
+#include <array>
+#include <cstdint>
 #include <string>
 #include <string_view>
 #include <utility>
@@ -9,8 +11,30 @@
 
 namespace arvik::unicode {
 
-/// Sorted by word.
-using AbbreviationTable = std::vector<std::pair<std::string, Abbreviation>>;
+/// Words with their grades.
+class AbbreviationTable {
+ public:
+  using Entry = std::pair<std::string, Abbreviation>;
+
+  AbbreviationTable() = default;
+  /// Where a word stands twice, the first counts.
+  explicit AbbreviationTable(std::vector<Entry> entries);
+
+  [[nodiscard]] Abbreviation find(std::string_view word) const;
+  /// Whether any word begins so.
+  [[nodiscard]] bool has_prefix(std::string_view parts) const;
+
+ private:
+  static constexpr std::size_t lengths = 32;
+
+  std::vector<Entry> entries_;  // sorted by word
+  // Most words are none of them: for each length which letters they begin and end with, as bits.
+  struct Edges {
+    std::uint64_t first = 0;
+    std::uint64_t last = 0;
+  };
+  std::array<Edges, lengths> edges_{};
+};
 
 /// The abbreviations of a language ("en", "de", …; the bare language code). Empty for a language
 /// that neither ICU nor the project has a list for.

@@ -1,9 +1,9 @@
 #include "bidi.hpp"
 
-#include <unicode/uscript.h>
 #include <unicode/utf16.h>
 
 #include <algorithm>
+#include <numeric>
 
 #include "../base/memory.hpp"
 #include "characters.hpp"
@@ -41,34 +41,32 @@ Direction BidiEngine::levels(std::u16string_view text, std::optional<Direction> 
 
 void visual_order(std::span<const std::uint8_t> levels, std::vector<std::uint32_t>& out) {
   static_assert(sizeof(UBiDiLevel) == 1 && sizeof(int32_t) == sizeof(std::uint32_t));
-  std::vector<int32_t> order(levels.size());
-  if (!levels.empty()) {
-    ubidi_reorderVisual(levels.data(), static_cast<int32_t>(levels.size()), order.data());
+  out.resize(levels.size());
+  if (levels.empty()) return;
+  // Mostly a row runs in one direction.
+  const bool one_level = std::all_of(levels.begin(), levels.end(),
+                                     [&](std::uint8_t level) { return level == levels.front(); });
+  if (one_level) {
+    std::iota(out.begin(), out.end(), 0U);
+    if ((levels.front() & 1U) != 0) std::reverse(out.begin(), out.end());
+    return;
   }
-  out.assign(order.begin(), order.end());
+  // Signed and unsigned integers of one size may stand for each other.
+  ubidi_reorderVisual(levels.data(), static_cast<int32_t>(levels.size()),
+                      reinterpret_cast<int32_t*>(out.data()));
 }
 
 namespace {
 
 constexpr ScriptCode latin_script = 0x4C61746E;  // "Latn"
 
-ScriptCode code_of(UScriptCode script) {
-  const char* name = uscript_getShortName(script);
-  ScriptCode code = 0;
-  for (int letter = 0; letter < 4; ++letter) {
-    code = code << 8U | static_cast<unsigned char>(name[letter]);
-  }
-  return code;
-}
-
 // The script of the first character that has one; common_script if none has.
 ScriptCode script_of(std::string_view step) {
   unicode::Decoded now;
   for (std::size_t at = 0; at < step.size(); at += now.size) {
     now = unicode::decode(step, at);
-    UErrorCode status = U_ZERO_ERROR;
-    const UScriptCode script = uscript_getScript(static_cast<UChar32>(now.code_point), &status);
-    if (script > USCRIPT_INHERITED) return code_of(script);
+    const ScriptCode script = unicode::script_of(now.code_point);
+    if (script != common_script) return script;
   }
   return common_script;
 }

@@ -1,6 +1,5 @@
 #pragma once
 
-#include <array>
 #include <cstddef>
 #include <cstdint>
 #include <string>
@@ -8,6 +7,7 @@
 
 #include "arvik/export.hpp"
 #include "arvik/steps.hpp"
+#include "properties.hpp"
 
 /// Single characters: decoding, repair and properties. Everything here is a pure function.
 namespace arvik::unicode {
@@ -48,62 +48,12 @@ struct Decoded {
 /// Appends valid UTF-8 for a scalar value.
 void append(std::string& out, char32_t code_point);
 
-/// The kinds of ASCII, spelt out so that looking one up costs nothing.
-[[nodiscard]] constexpr std::array<StepKind, 128> make_ascii_kinds() {
-  std::array<StepKind, 128> kinds{};
-  kinds.fill(StepKind::symbol);
-  for (std::size_t c = 0; c < 0x20; ++c) kinds[c] = StepKind::unseen;
-  for (std::size_t c = '\n'; c <= '\r'; ++c) kinds[c] = StepKind::row_end;  // LF VT FF CR
-  for (std::size_t c = 'a'; c <= 'z'; ++c) kinds[c] = StepKind::letter;
-  for (std::size_t c = 'A'; c <= 'Z'; ++c) kinds[c] = StepKind::letter;
-  for (std::size_t c = '0'; c <= '9'; ++c) kinds[c] = StepKind::digit;
-  kinds['\t'] = kinds[' '] = StepKind::blank;
-  kinds['.'] = StepKind::full_stop;
-  kinds['!'] = kinds['?'] = StepKind::terminal;
-  kinds[','] = StepKind::comma;
-  kinds[':'] = StepKind::colon;
-  kinds[';'] = StepKind::clause;
-  kinds['-'] = StepKind::hyphen;
-  kinds['"'] = kinds['\''] = StepKind::quote;
-  kinds['('] = kinds['['] = kinds['{'] = StepKind::opener;
-  kinds[')'] = kinds[']'] = kinds['}'] = StepKind::closer;
-  kinds[0x7F] = StepKind::unseen;
-  return kinds;
-}
-inline constexpr std::array<StepKind, 128> ascii_kinds = make_ascii_kinds();
-
-/// Letters that are wide, stand alone and fill most East Asian text: unified ideographs, hiragana,
-/// katakana. Known without asking ICU; false says nothing.
-[[nodiscard]] constexpr bool is_plain_wide_letter(char32_t c) {
-  return (c >= 0x4E00 && c <= 0x9FFF) || (c >= 0x3041 && c <= 0x3096) ||
-         (c >= 0x30A1 && c <= 0x30FA);
+[[nodiscard]] inline StepKind kind_of(char32_t code_point) {
+  return properties_of(code_point).kind;
 }
 
-/// CJK punctuation, which is wide and stands alone, too: U+3000 to U+3029 and their kinds.
-inline constexpr char32_t first_cjk_sign = 0x3000;
-[[nodiscard]] constexpr std::array<StepKind, 0x2A> make_cjk_sign_kinds() {
-  std::array<StepKind, 0x2A> kinds{};
-  kinds.fill(StepKind::symbol);
-  kinds[0x00] = StepKind::blank;
-  kinds[0x01] = StepKind::clause;
-  kinds[0x02] = StepKind::stop;
-  for (std::size_t letter = 0x05; letter <= 0x07; ++letter) kinds[letter] = StepKind::letter;
-  for (std::size_t pair = 0x08; pair <= 0x1A; pair += 2) {
-    if (pair == 0x12) continue;  // two symbols among the pairs of brackets
-    kinds[pair] = StepKind::opener;
-    kinds[pair + 1] = StepKind::closer;
-  }
-  kinds[0x1D] = StepKind::opener;
-  kinds[0x1E] = kinds[0x1F] = StepKind::closer;
-  for (std::size_t numeral = 0x21; numeral <= 0x29; ++numeral) kinds[numeral] = StepKind::letter;
-  return kinds;
-}
-inline constexpr auto cjk_sign_kinds = make_cjk_sign_kinds();
-[[nodiscard]] constexpr bool is_cjk_sign(char32_t c) {
-  return c >= first_cjk_sign && c < first_cjk_sign + cjk_sign_kinds.size();
-}
-
-[[nodiscard]] StepKind kind_of(char32_t code_point);
+/// The text, or as much of it as is ever read: whole characters of its first max_text_bytes.
+[[nodiscard]] std::string_view cut_to_limit(std::string_view text);
 
 /// How many bytes at `at` and behind it are valid UTF-8.
 [[nodiscard]] std::size_t valid_run(std::string_view text, std::size_t at);
@@ -120,20 +70,29 @@ inline constexpr auto cjk_sign_kinds = make_cjk_sign_kinds();
 [[nodiscard]] std::size_t ascii_run(std::string_view text, std::size_t at);
 
 /// Upper or title case.
-[[nodiscard]] bool is_capital(char32_t code_point);
+[[nodiscard]] inline bool is_capital(char32_t code_point) {
+  return properties_of(code_point).has(Flag::capital);
+}
 /// Lower case.
-[[nodiscard]] bool is_small(char32_t code_point);
+[[nodiscard]] inline bool is_small(char32_t code_point) {
+  return properties_of(code_point).has(Flag::small);
+}
 /// Of a script that has cases.
-[[nodiscard]] bool is_cased(char32_t code_point);
+[[nodiscard]] inline bool is_cased(char32_t code_point) {
+  return properties_of(code_point).has(Flag::cased);
+}
 
 /// The letter that a grapheme cluster is, without case and marks: the first character of its
 /// canonical decomposition (UAX #15), case-folded. "É" and "é" are "e", "が" is "か".
 [[nodiscard]] char32_t bare_letter(std::string_view cluster);
 /// A question mark of any script.
-[[nodiscard]] bool is_question_mark(char32_t code_point);
-
-/// East_Asian_Width is W or F (UAX #11).
-[[nodiscard]] bool is_wide(char32_t code_point);
+[[nodiscard]] inline bool is_question_mark(char32_t code_point) {
+  return properties_of(code_point).has(Flag::question);
+}
+/// Takes two columns: East_Asian_Width is W or F (UAX #11).
+[[nodiscard]] inline bool is_wide(char32_t code_point) {
+  return cells_of(properties_of(code_point).traits) == 2;
+}
 
 /// Columns that a grapheme cluster takes in a terminal or another monospace grid: 0, 1 or 2 for
 /// common clusters. Wide characters and emoji take 2, nonspacing marks and unseen characters 0,

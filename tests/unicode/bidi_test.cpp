@@ -4,7 +4,9 @@
 #include <fstream>
 #include <sstream>
 
+#include "arvik/font.hpp"
 #include "arvik/language.hpp"
+#include "arvik/layout.hpp"
 #include "support/generator.hpp"
 
 using namespace arvik;
@@ -80,6 +82,45 @@ TEST_CASE("lines know whether anything in them runs right to left") {
   Steps steps = language.segment("שלום");
   language.segment("abc", steps);
   CHECK_FALSE(steps.right_to_left);
+}
+
+TEST_CASE("lines that ICU need not be asked about stand as it would have them") {
+  Language language = Language::open("en").value();
+  const std::vector<std::string> pieces{"א", "ש\u05b0", "ا", "م", " ",      "  ", "1", "42",
+                                        "٣", ".",       ":", "%", "\u00a0", "-",  "،", "؟",
+                                        "!", "(",       ")", "a", "\n",     "$"};
+  test::Random random(5);
+  std::vector<std::uint8_t> levels;
+  std::vector<std::uint32_t> order;
+  for (int i = 0; i < 20'000; ++i) {
+    MarkedText marked;
+    // Mostly without the last pieces, so that many lines are plain.
+    const std::uint64_t kinds = test::below(random, 2) == 0 ? 9 : pieces.size();
+    for (std::uint64_t length = 1 + test::below(random, 10); length > 0; --length) {
+      marked.text += pieces[test::below(random, kinds)];
+    }
+    const Steps steps = language.segment(marked.text);
+    std::optional<Direction> base;
+    if (test::below(random, 3) == 0) base = Direction::right_to_left;
+    const Direction used = language.bidi_levels(marked.text, base, levels);
+    const auto layout =
+        lay_out(marked, steps, language, GridFont(), Box{.direction = base}).value();
+    INFO(marked.text);
+    if (steps.right_to_left || base)
+      REQUIRE(static_cast<int>(layout.direction) == static_cast<int>(used));
+    for (const Row& row : layout.rows) {
+      std::vector<std::uint8_t> of_row;
+      for (std::uint32_t step = row.first_step; step < row.end_ink_step; ++step) {
+        of_row.push_back(levels[steps.extents[step].code_points]);
+      }
+      visual_order(of_row, order);
+      float x = row.x;
+      for (const std::uint32_t index : order) {
+        REQUIRE(layout.steps[row.first_step + index].x == x);
+        x += layout.steps[row.first_step + index].width;
+      }
+    }
+  }
 }
 
 TEST_CASE("scripts of steps, with punctuation taking that of its neighbours") {

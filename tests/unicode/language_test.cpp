@@ -24,20 +24,89 @@ Boundaries boundaries_of(const Steps& steps) {
 }
 
 // ICU alone, over UTF-8, without any fast path.
-Boundaries icu_boundaries(const std::string& text, UBreakIteratorType type) {
-  UErrorCode status = U_ZERO_ERROR;
-  UText* source = utext_openUTF8(nullptr, text.data(), static_cast<int64_t>(text.size()), &status);
-  UBreakIterator* iterator = ubrk_open(type, "en", nullptr, 0, &status);
-  ubrk_setUText(iterator, source, &status);
-  Boundaries result;
-  for (int32_t at = ubrk_next(iterator); at != UBRK_DONE; at = ubrk_next(iterator)) {
-    result.push_back(static_cast<std::size_t>(at));
+class Icu {
+ public:
+  explicit Icu(UBreakIteratorType type, const char* locale = "en") {
+    UErrorCode status = U_ZERO_ERROR;
+    iterator_ = ubrk_open(type, locale, nullptr, 0, &status);
+    REQUIRE(U_SUCCESS(status));
   }
-  ubrk_close(iterator);
-  utext_close(source);
-  REQUIRE(U_SUCCESS(status));
+  Icu(const Icu&) = delete;
+  Icu& operator=(const Icu&) = delete;
+  ~Icu() { ubrk_close(iterator_); }
+
+  Boundaries boundaries(const std::string& text) {
+    UErrorCode status = U_ZERO_ERROR;
+    UText* source =
+        utext_openUTF8(nullptr, text.data(), static_cast<int64_t>(text.size()), &status);
+    ubrk_setUText(iterator_, source, &status);
+    Boundaries result;
+    for (int32_t at = ubrk_next(iterator_); at != UBRK_DONE; at = ubrk_next(iterator_)) {
+      result.push_back(static_cast<std::size_t>(at));
+    }
+    utext_close(source);
+    if (U_FAILURE(status)) FAIL(u_errorName(status));
+    return result;
+  }
+
+ private:
+  UBreakIterator* iterator_ = nullptr;
+};
+
+Boundaries icu_boundaries(const std::string& text, UBreakIteratorType type) {
+  return Icu(type).boundaries(text);
+}
+
+// Ends of rows that ICU allows, as far as they are between steps and not at the end.
+Boundaries icu_row_ends(Icu& icu, const std::string& text, const Steps& steps) {
+  const Boundaries of_steps = boundaries_of(steps);
+  Boundaries result;
+  for (const std::size_t at : icu.boundaries(text)) {
+    const bool at_step = std::binary_search(of_steps.begin(), of_steps.end(), at);
+    const bool at_end = at == text.size() && steps.kinds.back() != StepKind::row_end;
+    if (at_step && !at_end) result.push_back(at);
+  }
   return result;
 }
+
+Boundaries row_ends(Language& language, const std::string& text, const Steps& steps) {
+  std::vector<RowBreak> breaks;
+  language.row_breaks(text, steps, breaks);
+  Boundaries result;
+  for (std::uint32_t i = 0; i < steps.size(); ++i) {
+    if (breaks[i] != RowBreak::none) result.push_back(steps.end_byte(i));
+  }
+  return result;
+}
+
+// Calls `check` with every text of three of the characters.
+template <typename Check>
+void for_triples(const std::vector<std::string>& characters, Check check) {
+  for (const std::string& a : characters) {
+    for (const std::string& b : characters) {
+      for (const std::string& c : characters) check(a + b + c);
+    }
+  }
+}
+
+// One or more characters of every class that matters to graphemes: letters, marks of all kinds,
+// viramas and the consonants that they link, joiners, jamo, syllables, flags, emoji, controls.
+const std::vector<std::string> of_graphemes{
+    "a",      "\u0301", "\u0903", "\u0e33", "\u093c", "\u094d", "\u0915",    "\u0937", "\u09cd",
+    "\u0995", "\u0d4d", "\u0d15", "\u1039", "\u1000", "\u17d2", "\u1780",    "\u0bcd", "\u0b95",
+    "\u200d", "\u200c", "\u1100", "\u1161", "\u11a8", "\uac00", "\uac01",    "🇦",      "👍",
+    "🏽",   "☂",      "\ufe0f", "\u20e3", "\u0600", "\u0d4e", "\r",        "\n",     "\u200b",
+    "\x01",   "水",     "\u3099", "\u05b0", "\u0e01", "\u0e48", "\U000e0061"};
+
+// The same for rows: every class of UAX #14.
+const std::vector<std::string> of_rows{
+    "a",      "7",      "\u05d0", " ",      "  ",     ".",  ",",      ":",  "!",
+    "?",      "'",      "\u2019", "\u201c", "\u201d", "\"", "\u00ab", "-",  "\u2010",
+    "\u2014", "\u2026", "(",      ")",      "]",      "/",  "%",      "$",  "\u20ac",
+    "\u00a0", "\u2060", "\u200b", "\u200d", "\u0301", "\n", "\u2028", "水", "ア",
+    "ァ",     "ー",     "、",     "。",     "，",     "！", "？",     "「", "」",
+    "・",     "\uac00", "\u1100", "\u0e01", "\u0e48", "🇦",  "☂",      "👍",  "🏽",
+    "\ufffc", "\u0915", "\u094d", "\u0967", "\u00ad", "\t"};
 
 }  // namespace
 
@@ -78,6 +147,20 @@ TEST_CASE("the fast path gives the answer of ICU on generated text") {
     const std::string text = test::random_text(random, 1 + test::below(random, 30));
     INFO(text);
     REQUIRE(boundaries_of(language.segment(text)) == icu_boundaries(text, UBRK_CHARACTER));
+  }
+  Icu icu(UBRK_CHARACTER);
+  for_triples(of_graphemes, [&](const std::string& text) {
+    if (boundaries_of(language.segment(text)) == icu.boundaries(text)) return;
+    INFO(text);
+    REQUIRE(boundaries_of(language.segment(text)) == icu.boundaries(text));
+  });
+  for (int i = 0; i < 20'000; ++i) {
+    std::string text;
+    for (std::uint64_t length = 4 + test::below(random, 8); length > 0; --length) {
+      text += of_graphemes[test::below(random, of_graphemes.size())];
+    }
+    INFO(text);
+    REQUIRE(boundaries_of(language.segment(text)) == icu.boundaries(text));
   }
   std::string ascii;
   for (int i = 0; i < 20'000; ++i) ascii += static_cast<char>(test::below(random, 128));
@@ -178,18 +261,13 @@ TEST_CASE("row breaks are those of ICU, and follow the language") {
   Language thai = Language::open("th").value();
   std::vector<RowBreak> breaks;
   const auto allowed = [&](Language& language, const std::string& text) {
-    const Steps steps = language.segment(text);
-    language.row_breaks(text, steps, breaks);
-    Boundaries result;
-    for (std::uint32_t i = 0; i < steps.size(); ++i) {
-      if (breaks[i] != RowBreak::none) result.push_back(steps.end_byte(i));
-    }
-    return result;
+    return row_ends(language, text, language.segment(text));
   };
   CHECK(allowed(english, "a b-c d") == Boundaries{2, 4, 6});
   CHECK(allowed(english, "水門の") == Boundaries{3, 6});
   CHECK(allowed(english, "a\nb") == Boundaries{2});
   CHECK(allowed(english, "a\n") == Boundaries{2});
+  english.row_breaks("a\n", english.segment("a\n"), breaks);
   CHECK(breaks[1] == RowBreak::required);
   CHECK(allowed(english, "").empty());
   CHECK(allowed(thai, "สวัสดีครับ").size() == 1);  // two words without a blank
@@ -198,19 +276,56 @@ TEST_CASE("row breaks are those of ICU, and follow the language") {
   for (int i = 0; i < 500; ++i) {
     const std::string text = test::random_text(random, 1 + test::below(random, 20));
     const Steps steps = english.segment(text);
-    const Boundaries of_steps = boundaries_of(steps);
-    Boundaries expected;
-    for (const std::size_t at : icu_boundaries(text, UBRK_LINE)) {
-      const bool at_step = std::binary_search(of_steps.begin(), of_steps.end(), at);
-      const bool at_end = at == text.size() && steps.kinds.back() != StepKind::row_end;
-      if (at_step && !at_end) expected.push_back(at);
-    }
     INFO(text);
-    REQUIRE(allowed(english, text) == expected);
+    Icu icu(UBRK_LINE);
+    REQUIRE(allowed(english, text) == icu_row_ends(icu, text, steps));
+    english.row_breaks(text, steps, breaks);
     for (std::uint32_t step = 0; step < steps.size(); ++step) {
       const bool required = breaks[step] == RowBreak::required;
       REQUIRE(required ==
               (steps.kinds[step] == StepKind::row_end && at_icu_break(text, steps.end_byte(step))));
+    }
+  }
+}
+
+TEST_CASE("what is not asked about rows is what ICU would answer, in every language") {
+  {
+    Language language = Language::open("en").value();
+    Icu icu(UBRK_LINE);
+    for_triples(of_rows, [&](const std::string& text) {
+      const Steps steps = language.segment(text);
+      if (row_ends(language, text, steps) == icu_row_ends(icu, text, steps)) return;
+      INFO(text);
+      REQUIRE(row_ends(language, text, steps) == icu_row_ends(icu, text, steps));
+    });
+  }
+  struct Tag {
+    const char* bcp47;
+    const char* icu;
+  };
+  for (const Tag tag : {Tag{"en", "en"},
+                        {"ja", "ja"},
+                        {"zh", "zh"},
+                        {"ko", "ko"},
+                        {"th", "th"},
+                        {"he", "he"},
+                        {"ar", "ar"},
+                        {"fr", "fr"},
+                        {"hi", "hi"},
+                        {"fi", "fi"},
+                        {"ja-u-lb-strict", "ja@lb=strict"},
+                        {"zh-u-lb-loose", "zh@lb=loose"}}) {
+    Language language = Language::open(tag.bcp47).value();
+    Icu icu(UBRK_LINE, tag.icu);
+    test::Random random(3);
+    for (int i = 0; i < 4000; ++i) {
+      std::string text;
+      for (std::uint64_t length = 4 + test::below(random, 12); length > 0; --length) {
+        text += of_rows[test::below(random, of_rows.size())];
+      }
+      const Steps steps = language.segment(text);
+      INFO(tag.bcp47 << ": " << text);
+      REQUIRE(row_ends(language, text, steps) == icu_row_ends(icu, text, steps));
     }
   }
 }

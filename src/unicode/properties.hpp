@@ -1,0 +1,106 @@
+#pragma once
+
+#include <cstdint>
+#include <span>
+#include <string_view>
+
+#include "arvik/language.hpp"
+#include "arvik/steps.hpp"
+
+/// What the library asks of single characters, in one look-up: a table of two stages that
+/// scripts/unicode_table writes from Unicode's data.
+namespace arvik::unicode {
+
+/// How a character joins to its neighbours in a grapheme cluster, as far as it alone tells (UAX
+/// #29).
+enum class Joining : std::uint8_t {
+  alone,    ///< Grapheme_Cluster_Break = Other: joins to nothing by itself
+  mark,     ///< joins to what precedes, and to nothing behind it
+  control,  ///< a boundary on both sides
+  cr,       ///< joins to LF
+  lf,
+  syllable,  ///< Hangul LV and LVT: may take jamo behind it
+  open       ///< more than the neighbours decide: viramas, joiners, jamo, flags, unassigned
+};
+
+/// What a row may do before and behind a character, as far as its neighbours tell (UAX #14).
+enum class RowClass : std::uint8_t {
+  open,         ///< more than the neighbours decide
+  word,         ///< letters and digits of scripts that write blanks (AL, HL, NU)
+  mark,         ///< belongs to what precedes (CM)
+  space,        ///< U+0020
+  full_stop,    ///< the infix separators (IS): `.` `,` `:` `;`
+  exclamation,  ///< narrow EX: `!` `?`
+  apostrophe,   ///< `'` `’`
+  ideograph,    ///< ideographs, kana but the small ones, Hangul syllables
+  closing,      ///< wide `、` `。` `，` `．` `！` `？`
+  row_end
+};
+
+enum class Flag : std::uint8_t {
+  capital,    ///< upper or title case
+  small,      ///< lower case
+  cased,      ///< of a script that has cases
+  emoji,      ///< shown as a picture by default (UTS #51)
+  question,   ///< a question mark of any script
+  backwards,  ///< brings in text from right to left (UAX #9)
+  number,     ///< a digit of Europe or Arabia (UAX #9)
+  forwards    ///< runs from left to right, directs, or ends a paragraph (UAX #9)
+};
+
+/// Steps::traits: the columns in the lowest two bits, the row class above them.
+[[nodiscard]] constexpr std::uint8_t traits_of(int cells, RowClass row) {
+  return static_cast<std::uint8_t>((cells < 3 ? cells : 3) | static_cast<int>(row) << 2);
+}
+[[nodiscard]] constexpr int cells_of(std::uint8_t traits) { return traits & 3; }
+[[nodiscard]] constexpr RowClass row_class_of(std::uint8_t traits) {
+  return static_cast<RowClass>(traits >> 2);
+}
+
+struct Properties {
+  StepKind kind;
+  Joining joining;
+  std::uint8_t traits;  ///< of a step that is this character alone
+  std::uint8_t flags;
+
+  [[nodiscard]] constexpr bool has(Flag flag) const {
+    return (flags >> static_cast<unsigned>(flag) & 1U) != 0;
+  }
+};
+
+namespace table {
+
+struct Range {
+  std::uint32_t first;
+  std::uint32_t value;
+};
+struct ScriptRange {
+  std::uint32_t first;
+  ScriptCode script;
+};
+
+inline constexpr char32_t limit = 0x32400;  // behind it, ranges
+inline constexpr unsigned shift = 7;
+
+extern const Properties pool[];
+extern const std::uint16_t first[];          // the block of every 128 code points
+extern const std::uint8_t second[];          // blocks of indices into the pool
+extern const std::span<const Range> ranges;  // rising, to the end of Unicode
+extern const std::span<const ScriptRange> scripts;
+extern const std::string_view version;  // of Unicode
+}  // namespace table
+
+/// For what lies beyond the blocks.
+[[nodiscard]] const Properties& far_properties_of(char32_t code_point);
+
+[[nodiscard]] inline const Properties& properties_of(char32_t code_point) {
+  if (code_point >= table::limit) return far_properties_of(code_point);
+  const std::uint32_t block = table::first[code_point >> table::shift];
+  return table::pool[table::second[block << table::shift |
+                                   (code_point & ((1U << table::shift) - 1))]];
+}
+
+/// The script of a character; common_script of one that belongs to several or to none.
+[[nodiscard]] ScriptCode script_of(char32_t code_point);
+
+}  // namespace arvik::unicode
