@@ -200,7 +200,7 @@ class Game {
     const float padding = Art::frame_border;
     std::vector<arvik::DialogueLine> lines(1);
     lines[0].text = bubble.markup;
-    lines[0].pace.rate = bubble.rate;
+    lines[0].pace = arvik::Pace{.rate = bubble.rate};
     const auto started = stage_.start(
         {.target = bubble.target,
          .lines = std::make_shared<const std::vector<arvik::DialogueLine>>(std::move(lines)),

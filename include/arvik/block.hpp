@@ -71,7 +71,7 @@ struct BlockRequest {
   const Font* font = nullptr;
   Box box{};
   Box choice_box{};
-  std::shared_ptr<const std::vector<TypingSound>> sounds{};  ///< may be null: none
+  TypingSounds sounds{};  ///< may be null: none
   bool reduced_motion = false;
   friend bool operator==(const BlockRequest&, const BlockRequest&) = default;
 };

@@ -34,7 +34,7 @@ struct DialogueLine {
   /// until `[portrait NAME]` names one.
   std::string portrait{};
   std::string text{};  ///< markup
-  Pace pace{};
+  SharedPace pace{};
   std::string typing{};   ///< typing sound, one of ConversationSettings::sounds
   std::string voice{};    ///< voice clip
   bool skippable = true;  ///< whether the advance button may show the rest at once

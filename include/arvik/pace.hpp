@@ -1,8 +1,10 @@
 #pragma once
 
 #include <cstdint>
+#include <memory>
 #include <optional>
 #include <string>
+#include <utility>
 #include <vector>
 
 #include "arvik/boundaries.hpp"
@@ -72,6 +74,23 @@ struct Pace {
   double jitter = 0;
   /// The same seed gives the same unevenness of the same text.
   std::uint64_t seed = 0;
+};
+
+/// A pace that many lines share. Made from a Pace, read as one; never changes.
+class SharedPace {
+ public:
+  SharedPace() = default;  ///< the default pace
+  SharedPace(Pace pace)    // NOLINT: a pace is one
+      : pace_(std::make_shared<const Pace>(std::move(pace))) {}
+
+  [[nodiscard]] const Pace& operator*() const { return pace_ != nullptr ? *pace_ : standard(); }
+  const Pace* operator->() const { return &**this; }
+  operator const Pace&() const { return **this; }  // NOLINT: and is read as one
+
+ private:
+  ARVIK_API static const Pace& standard();
+
+  std::shared_ptr<const Pace> pace_;
 };
 
 /// The first value of a pace that is out of its range, as a bad_pace diagnostic; nothing if the

@@ -59,9 +59,9 @@ struct Steps {
   /// Whether any character is of a right-to-left class (UAX #9: R, AL, AN, or an explicit
   /// right-to-left control). Without one, visual order is logical order.
   bool right_to_left = false;
-  /// Whether any character runs from left to right, directs or ends a paragraph (UAX #9: L, explicit
-  /// controls, B), and whether any is a digit (EN, AN). Text from right to left with neither is a
-  /// single run.
+  /// Whether any character runs from left to right, directs or ends a paragraph (UAX #9: L,
+  /// explicit controls, B), and whether any is a digit (EN, AN). Text from right to left with
+  /// neither is a single run.
   bool left_to_right = false;
   bool numbers = false;
 

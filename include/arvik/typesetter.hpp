@@ -94,7 +94,7 @@ class ARVIK_API Typesetter {
   /// the box refuses is clipped, with the reason among the diagnostics. Fails with bad_pace,
   /// bad_sound, bad_box.
   [[nodiscard]] tl::expected<PreparedText, Diagnostic> prepare_together(
-      std::span<const PartSource> parts, std::span<const TypingSound> sounds, const Font& font,
+      std::span<const PartSource> parts, const TypingSounds& sounds, const Font& font,
       const Box& box);
 
   /// The first two stages alone, for looking at a text that is not shown.

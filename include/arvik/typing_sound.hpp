@@ -3,6 +3,7 @@
 #include <cstddef>
 #include <cstdint>
 #include <limits>
+#include <memory>
 #include <optional>
 #include <span>
 #include <string>
@@ -113,13 +114,21 @@ struct SoundLoop {
   bool ends_at_hold = false;  ///< a hold lies between it and the next one
 };
 
+/// All sounds that lines may name, shared by their plans. Null: none.
+using TypingSounds = std::shared_ptr<const std::vector<TypingSound>>;
+
 /// What a line sounds like: made once, like its schedule.
 struct TypingPlan {
-  std::vector<TypingSound> sounds{};
+  TypingSounds all_sounds{};
   std::vector<StepSound> steps{};  ///< one a step
   std::vector<SoundLoop> loops{};  ///< in order of time
   /// Warnings: unknown_sound.
   std::vector<Diagnostic> diagnostics{};
+
+  [[nodiscard]] std::span<const TypingSound> sounds() const {
+    return all_sounds != nullptr ? std::span<const TypingSound>(*all_sounds)
+                                 : std::span<const TypingSound>();
+  }
 };
 
 /// Plans the typing sounds of a line. `sounds` are all that may be named; `name` is the one that
@@ -130,6 +139,11 @@ struct TypingPlan {
 /// seed and the letter). Sentences that move the pitch end where `boundaries`
 /// say, which were read with the pace's abbreviations and characters; null: they are read here.
 /// Fails with what find_problem() finds. Linear.
+[[nodiscard]] ARVIK_API tl::expected<TypingPlan, Diagnostic> plan_typing(
+    const MarkedText& marked, const Steps& steps, Language& language, const Schedule& schedule,
+    TypingSounds sounds, std::string_view name, const Pace& pace = {},
+    const std::vector<Boundary>* boundaries = nullptr);
+/// The same with a copy of the sounds.
 [[nodiscard]] ARVIK_API tl::expected<TypingPlan, Diagnostic> plan_typing(
     const MarkedText& marked, const Steps& steps, Language& language, const Schedule& schedule,
     std::span<const TypingSound> sounds, std::string_view name, const Pace& pace = {},

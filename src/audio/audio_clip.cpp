@@ -149,12 +149,12 @@ const AudioClip* ClipBank::find(std::string_view name, float semitones) & {
 void ClipBank::prepare(const TypingPlan& plan) {
   for (const StepSound& step : plan.steps) {
     if (step.sound == StepSound::none) continue;
-    for (const std::string& sample : plan.sounds[step.sound].samples) {
+    for (const std::string& sample : plan.sounds()[step.sound].samples) {
       (void)find(sample, step.pitch);
     }
   }
   for (const SoundLoop& loop : plan.loops) {
-    const TypingSound& sound = plan.sounds[loop.sound];
+    const TypingSound& sound = plan.sounds()[loop.sound];
     (void)find(sound.samples[0], static_cast<float>(sound.pitch.low));
   }
 }

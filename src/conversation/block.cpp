@@ -53,13 +53,11 @@ tl::expected<std::shared_ptr<Block>, Diagnostic> make_block(const BlockRequest& 
   std::vector<PartSource> sources;
   std::deque<Pace> calm;  // whose addresses stay
   for (const DialogueLine& line : said) {
-    const Pace* pace = &line.pace;
+    const Pace* pace = &*line.pace;
     if (request.reduced_motion) pace = &calm.emplace_back(with_reduced_motion(line.pace));
     sources.push_back({.markup = line.text, .pace = pace, .typing = line.typing});
   }
-  std::span<const TypingSound> sounds;
-  if (request.sounds != nullptr) sounds = *request.sounds;
-  auto text = typesetter.prepare_together(sources, sounds, *request.font, request.box);
+  auto text = typesetter.prepare_together(sources, request.sounds, *request.font, request.box);
   if (!text) return tl::unexpected(std::move(text.error()));
 
   auto block = std::make_shared<Block>();

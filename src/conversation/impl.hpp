@@ -17,7 +17,7 @@ struct Conversation::Impl {
   const Font* font;
   Box box;
   ConversationSettings settings;
-  std::shared_ptr<const std::vector<TypingSound>> typing_sounds;
+  TypingSounds typing_sounds;
 
   DialogueLines lines = std::make_shared<const std::vector<DialogueLine>>();
   std::string name;

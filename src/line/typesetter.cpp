@@ -118,7 +118,7 @@ tl::expected<PreparedLine, Diagnostic> Typesetter::prepare(std::string_view mark
 }
 
 tl::expected<PreparedText, Diagnostic> Typesetter::prepare_together(
-    std::span<const PartSource> parts, std::span<const TypingSound> sounds, const Font& font,
+    std::span<const PartSource> parts, const TypingSounds& sounds, const Font& font,
     const Box& box) {
   const Pace default_pace;
   PreparedText out;

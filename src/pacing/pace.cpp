@@ -78,4 +78,9 @@ Pace with_reduced_motion(Pace pace) {
   return pace;
 }
 
+const Pace& SharedPace::standard() {
+  static constexpr Pace pace;
+  return pace;
+}
+
 }  // namespace arvik

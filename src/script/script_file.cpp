@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <map>
+#include <unordered_map>
 #include <utility>
 
 #include "arvik/language.hpp"
@@ -144,7 +145,7 @@ class ScriptReader {
       speaker.typing = read_typing(fields).value_or("");
       if (const auto pace = fields.value("pace")) {
         speaker.pace = read_pace_name(*pace);
-        (void)find_pace(speaker.pace, *pace);
+        check_pace(speaker.pace, *pace);
       }
       if (const auto color = fields.value("color")) speaker.color = read_color(*color);
       if (const auto portraits = fields.value("portraits")) read_portraits(*portraits, speaker);
@@ -207,15 +208,20 @@ class ScriptReader {
     return nearest_name(name, names);
   }
 
-  // The default where there is no such pace, which is told.
-  Pace find_pace(const std::string& name, const JsonValue& value) {
-    const auto found = paces_.find(name);
-    if (found != paces_.end()) return script_.paces[found->second].pace;
-    if (value.is_string()) {
+  void check_pace(const std::string& name, const JsonValue& value) {
+    if (!paces_.contains(name) && value.is_string()) {
       problems_.add(value, DiagnosticCode::unknown_pace, "no pace is named " + quoted_word(name),
                     nearest(name, paces_));
     }
-    return {};
+  }
+
+  // The default where there is no such pace.
+  SharedPace find_pace(const std::string& name) {
+    const auto found = paces_.find(name);
+    if (found == paces_.end()) return {};
+    auto [shared, is_new] = shared_paces_.try_emplace(found->first);
+    if (is_new) shared->second = script_.paces[found->second].pace;
+    return shared->second;
   }
 
   void read_conversations(const JsonValue& json) {
@@ -230,6 +236,7 @@ class ScriptReader {
         problems_.bad_value(lines, "a conversation is a list of lines");
         return;
       }
+      conversation.lines.reserve(lines.size());
       lines.each([&](const JsonValue& line) {
         if (!line.is_object()) {
           problems_.bad_value(line, "a line is a JSON object");
@@ -286,7 +293,13 @@ class ScriptReader {
       return;
     }
     id = value->text();
-    const auto [first, is_new] = ids_.emplace(id, *value);
+    // Found by their hashes, which take less room than the ids of a whole game.
+    const std::size_t hash = std::hash<std::string_view>{}(id);
+    const auto [begin, end] = ids_.equal_range(hash);
+    const auto first =
+        std::find_if(begin, end, [&](const auto& entry) { return entry.second.is_text(id); });
+    const bool is_new = first == end;
+    if (is_new) ids_.emplace(hash, *value);
     if (is_new) return;
     const std::string where = problems_.is_full() ? "" : ": " + first->second.pointer();
     problems_.add(*value, DiagnosticCode::duplicate_id,
@@ -406,13 +419,12 @@ class ScriptReader {
   }
 
   void read_pace(Fields& fields, const Speaker* speaker, DialogueLine& line) {
-    if (const auto name = fields.value("pace")) {
-      line.pace = find_pace(read_pace_name(*name), *name);
-    } else if (speaker != nullptr && !speaker->pace.empty()) {
-      const auto found = paces_.find(speaker->pace);
-      if (found != paces_.end()) {  // else told with the cast
-        line.pace = script_.paces[found->second].pace;
-      }
+    if (const auto value = fields.value("pace")) {
+      const std::string name = read_pace_name(*value);
+      check_pace(name, *value);
+      line.pace = find_pace(name);
+    } else if (speaker != nullptr) {  // what is not there was told with the cast
+      line.pace = find_pace(speaker->pace);
     }
     const auto rate = fields.value("rate");
     if (!rate) return;
@@ -420,8 +432,10 @@ class ScriptReader {
     if (!rate->is_string()) {
       problems_.bad_value(*rate, "rate must be a string");
     } else if (change) {
-      const double value = change->relative ? line.pace.rate * change->value : change->value;
-      line.pace.rate = std::clamp(value, min_rate, max_rate);
+      Pace pace = line.pace;
+      const double value = change->relative ? pace.rate * change->value : change->value;
+      pace.rate = std::clamp(value, min_rate, max_rate);
+      line.pace = std::move(pace);
     } else {
       problems_.bad_value(*rate, change.error());
     }
@@ -503,8 +517,9 @@ class ScriptReader {
   MarkedText marked_;        // of the line that is read
   bool has_sounds_ = false;  // else the game has them
   bool has_clips_ = false;
+  std::map<std::string_view, SharedPace, std::less<>> shared_paces_;  // of those that lines have
   Index paces_, sounds_, clips_, cast_;
-  std::map<std::string, JsonValue> ids_;                    // with the first of that id
+  std::unordered_multimap<std::size_t, JsonValue> ids_;     // by hash, with the first of that id
   std::vector<std::pair<std::string, JsonValue>> targets_;  // where answers lead
 };
 

@@ -58,8 +58,8 @@ void TypingPlayer::begin_at(const TypingPlan& plan, Nanoseconds position,
   last_sound_ = place.last_sound;
   rings_ = place.ringing;
   // A sample that the sound does not have is none.
-  const bool known = place.last_sample && last_sound_ < plan.sounds.size() &&
-                     *place.last_sample < plan.sounds[last_sound_].samples.size();
+  const bool known = place.last_sample && last_sound_ < plan.sounds().size() &&
+                     *place.last_sample < plan.sounds()[last_sound_].samples.size();
   last_sample_ = known ? *place.last_sample : no_sample;
   replace(plan, position);
 }
@@ -71,7 +71,7 @@ double TypingPlayer::voice_gain(const TypingSound& sound, Nanoseconds heard) con
 void TypingPlayer::step_appeared(std::uint32_t step, Nanoseconds heard,
                                  std::vector<SoundEvent>& out) {
   const StepSound& planned = plan_->steps[step];
-  const TypingSound& sound = plan_->sounds[planned.sound];
+  const TypingSound& sound = plan_->sounds()[planned.sound];
   const double lowered = voice_gain(sound, heard);
   if (lowered == silence) return;
   if (heard - last_start_ < sound.gap) {
@@ -114,7 +114,7 @@ void TypingPlayer::step_appeared(std::uint32_t step, Nanoseconds heard,
 
 void TypingPlayer::begin_loop(Nanoseconds heard, std::vector<SoundEvent>& out) {
   const SoundLoop& loop = plan_->loops[next_loop_];
-  const TypingSound& sound = plan_->sounds[loop.sound];
+  const TypingSound& sound = plan_->sounds()[loop.sound];
   const double lowered = voice_gain(sound, heard);
   loop_runs_ = true;
   loop_sound_ = loop.sound;
@@ -132,18 +132,18 @@ void TypingPlayer::begin_loop(Nanoseconds heard, std::vector<SoundEvent>& out) {
 
 void TypingPlayer::end_loop(Nanoseconds heard, std::vector<SoundEvent>& out) {
   loop_runs_ = loop_ends_ = false;
-  const bool known = loop_sound_ < plan_->sounds.size();
+  const bool known = loop_sound_ < plan_->sounds().size();
   out.push_back({.kind = SoundEventKind::loop_end,
                  .time = heard,
                  .sound = loop_sound_,
-                 .fade = known ? plan_->sounds[loop_sound_].fade : TypingSound{}.fade});
+                 .fade = known ? plan_->sounds()[loop_sound_].fade : TypingSound{}.fade});
 }
 
 void TypingPlayer::cut(Nanoseconds heard, std::vector<SoundEvent>& out) {
   if (rings_ == 0) return;
-  const auto count = static_cast<std::uint16_t>(plan_->sounds.size());  // max_typing_sounds
+  const auto count = static_cast<std::uint16_t>(plan_->sounds().size());  // max_typing_sounds
   for (std::uint16_t i = 0; i < count; ++i) {
-    const TypingSound& sound = plan_->sounds[i];
+    const TypingSound& sound = plan_->sounds()[i];
     if (sound.ending != SoundEnding::cut || (rings_ & bit_of(i)) == 0) continue;
     out.push_back({.kind = SoundEventKind::cut, .time = heard, .sound = i, .fade = sound.fade});
   }
@@ -171,7 +171,7 @@ void TypingPlayer::run_loops(const Reveal& before, const Reveal& after, Nanoseco
     const SoundLoop& loop = loops[next_loop_];
     const auto raise = [&] {  // once the voice that lowers it has ended, in a bridged rest, too
       if (!loop_runs_ || !loop_lowered_ || voice_end_ > heard(std::min(until, loop.end))) return;
-      const TypingSound& sound = plan_->sounds[loop.sound];
+      const TypingSound& sound = plan_->sounds()[loop.sound];
       loop_lowered_ = false;
       out.push_back({.kind = SoundEventKind::loop_gain,
                      .time = std::max(voice_end_, now),
@@ -192,7 +192,7 @@ void TypingPlayer::run_loops(const Reveal& before, const Reveal& after, Nanoseco
     const bool goes_on =
         next_loop_ + 1 < loops.size() && !loop.ends_at_hold &&
         loops[next_loop_ + 1].sound == loop.sound &&
-        heard(loops[next_loop_ + 1].begin) - heard(loop.end) < plan_->sounds[loop.sound].gap;
+        heard(loops[next_loop_ + 1].begin) - heard(loop.end) < plan_->sounds()[loop.sound].gap;
     if (!goes_on) end_loop(heard(loop.end), out);
   }
 }

@@ -42,11 +42,12 @@ float on_grid(double pitch) {
 class TypingPlanner {
  public:
   TypingPlanner(const MarkedText& marked, const Steps& steps, const Schedule& schedule,
-                std::span<const TypingSound> sounds)
+                TypingSounds sounds)
       : marked_(marked), steps_(steps), schedule_(schedule) {
-    plan_.sounds.assign(sounds.begin(), sounds.end());
+    plan_.all_sounds = std::move(sounds);
+    sounds_ = plan_.sounds();
     plan_.steps.resize(steps.size());
-    turns_.resize(sounds.size());
+    turns_.resize(sounds_.size());
   }
 
   TypingPlan run(Language& language, std::string_view name, const Pace& pace,
@@ -87,10 +88,10 @@ class TypingPlanner {
   // The index of a sound; what is not there is told, for the byte of the text at which it is named.
   std::uint16_t find(std::string_view name, std::size_t at) {
     if (name.empty()) return StepSound::none;
-    const auto found = std::find_if(plan_.sounds.begin(), plan_.sounds.end(),
+    const auto found = std::find_if(sounds_.begin(), sounds_.end(),
                                     [&](const TypingSound& sound) { return sound.name == name; });
-    if (found != plan_.sounds.end()) {
-      return static_cast<std::uint16_t>(found - plan_.sounds.begin());
+    if (found != sounds_.end()) {
+      return static_cast<std::uint16_t>(found - sounds_.begin());
     }
     if (plan_.diagnostics.size() < max_diagnostics) tell_unknown(name, at);
     return StepSound::none;
@@ -98,8 +99,8 @@ class TypingPlanner {
 
   void tell_unknown(std::string_view name, std::size_t at) {
     std::vector<std::string_view> names;
-    names.reserve(plan_.sounds.size());
-    for (const TypingSound& sound : plan_.sounds) names.push_back(sound.name);
+    names.reserve(sounds_.size());
+    for (const TypingSound& sound : sounds_) names.push_back(sound.name);
     const auto place = TextLocator(marked_.text).locate(at);
     plan_.diagnostics.push_back({.code = DiagnosticCode::unknown_sound,
                                  .severity = Severity::warning,
@@ -137,7 +138,7 @@ class TypingPlanner {
       }
       const std::uint16_t sound = plan_.steps[i].sound;
       if (open && sound != open->sound) close(schedule_.onsets[i], false);
-      const bool loops = sound != StepSound::none && plan_.sounds[sound].loop;
+      const bool loops = sound != StepSound::none && sounds_[sound].loop;
       if (loops && !open) open = SoundLoop{schedule_.onsets[i], {}, i, sound, false};
     }
     if (open) close(schedule_.onsets.back(), false);
@@ -148,7 +149,7 @@ class TypingPlanner {
     for (std::uint32_t i = 0; i < steps_.size(); ++i) {
       StepSound& step = plan_.steps[i];
       if (step.sound == StepSound::none) continue;
-      const TypingSound& sound = plan_.sounds[step.sound];
+      const TypingSound& sound = sounds_[step.sound];
       const bool in_turn = !sound.loop && is_heard(steps_.kinds[i], sound.heard) &&
                            turns_[step.sound]++ % sound.every == 0;
       if (!in_turn) {
@@ -170,7 +171,7 @@ class TypingPlanner {
     const auto moves = [](const TypingSound& sound) {
       return sound.question_pitch != 0 || sound.statement_pitch != 0;
     };
-    if (std::none_of(plan_.sounds.begin(), plan_.sounds.end(), moves)) return;
+    if (std::none_of(sounds_.begin(), sounds_.end(), moves)) return;
     std::vector<Boundary> own;
     if (boundaries == nullptr) {
       std::vector<LanguageRun> others;
@@ -196,7 +197,7 @@ class TypingPlanner {
     for (std::uint32_t i = end; i > begin && left > 0; --i) {
       StepSound& step = plan_.steps[i - 1];
       if (step.sound == StepSound::none) continue;
-      const TypingSound& sound = plan_.sounds[step.sound];
+      const TypingSound& sound = sounds_[step.sound];
       const double most = question ? sound.question_pitch : sound.statement_pitch;
       step.pitch += on_grid(most * left / contour_steps);
       --left;
@@ -206,7 +207,8 @@ class TypingPlanner {
   const MarkedText& marked_;
   const Steps& steps_;
   const Schedule& schedule_;
-  std::vector<std::uint32_t> turns_;  // by sound: how many heard steps so far
+  std::vector<std::uint32_t> turns_;     // by sound: how many heard steps so far
+  std::span<const TypingSound> sounds_;  // the plan's
   TypingPlan plan_;
 };
 
@@ -283,11 +285,23 @@ std::optional<Diagnostic> find_problem(std::span<const TypingSound> sounds) {
 
 tl::expected<TypingPlan, Diagnostic> plan_typing(const MarkedText& marked, const Steps& steps,
                                                  Language& language, const Schedule& schedule,
+                                                 TypingSounds sounds, std::string_view name,
+                                                 const Pace& pace,
+                                                 const std::vector<Boundary>* boundaries) {
+  if (sounds != nullptr) {
+    if (auto problem = find_problem(*sounds)) return tl::unexpected(std::move(*problem));
+  }
+  return TypingPlanner(marked, steps, schedule, std::move(sounds))
+      .run(language, name, pace, boundaries);
+}
+
+tl::expected<TypingPlan, Diagnostic> plan_typing(const MarkedText& marked, const Steps& steps,
+                                                 Language& language, const Schedule& schedule,
                                                  std::span<const TypingSound> sounds,
                                                  std::string_view name, const Pace& pace,
                                                  const std::vector<Boundary>* boundaries) {
-  if (auto problem = find_problem(sounds)) return tl::unexpected(std::move(*problem));
-  return TypingPlanner(marked, steps, schedule, sounds).run(language, name, pace, boundaries);
+  auto copy = std::make_shared<const std::vector<TypingSound>>(sounds.begin(), sounds.end());
+  return plan_typing(marked, steps, language, schedule, std::move(copy), name, pace, boundaries);
 }
 
 }  // namespace arvik

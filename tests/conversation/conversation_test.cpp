@@ -242,7 +242,7 @@ TEST_CASE("starting is refused while one runs, with a reason; stopping leaves a 
 
   Conversation other = conversation();
   DialogueLine bad = line("x");
-  bad.pace.rate = 0;
+  bad.pace = Pace{.rate = 0};
   CHECK(other.start({bad}).error().code == DiagnosticCode::bad_pace);
   Conversation narrow(typesetter(), grid(), Box{.width = 0});
   CHECK(narrow.start({line("x")}).error().code == DiagnosticCode::bad_box);
@@ -296,7 +296,7 @@ TEST_CASE("what there is to draw: openness, text, indicator, history") {
 TEST_CASE("appended lines go on behind the text that stands, and nothing moves") {
   DialogueLine more = line(" and more of it");
   more.append = true;
-  more.pace.rate = 100;
+  more.pace = Pace{.rate = 100};
   Conversation talk(typesetter(), grid(), Box{.width = 12, .align = Align::center});
   REQUIRE(talk.start({line("The tide"), more, line("alone")}).has_value());
   talk.tick(5s);

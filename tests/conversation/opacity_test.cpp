@@ -78,7 +78,7 @@ TEST_CASE("behind a hold every letter has its entrance, and none has it twice") 
   const FontSet font = test::noto(20);
   Typesetter setter(Language::open("en").value());
   Conversation talk(setter, font, Box{.width = 600});
-  REQUIRE(talk.start({{.text = "One.[hold] Two three.", .pace = {.rate = 10}}}));
+  REQUIRE(talk.start({{.text = "One.[hold] Two three.", .pace = Pace{.rate = 10}}}));
   talk.tick(5s);
   talk.tick(150ms, {.advance = true});  // a blank and one letter
   const FrameOptions options{.entrance = Entrance::fade, .entrance_time = 250ms};
@@ -100,7 +100,7 @@ TEST_CASE("entrances take real time, whatever the text speed, and stand while th
   player.speeds = {{.thousandths = 5000}};
   player.speed = 0;
   REQUIRE(talk.set_player(player));
-  REQUIRE(talk.start({{.text = "abcdefgh", .pace = {.rate = 10}}}));
+  REQUIRE(talk.start({{.text = "abcdefgh", .pace = Pace{.rate = 10}}}));
   talk.tick(110ms);
   const ConversationView view = talk.view();
   REQUIRE(view.shown == 6);

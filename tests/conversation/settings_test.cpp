@@ -10,7 +10,7 @@ using namespace std::chrono_literals;
 
 namespace {
 
-DialogueLine line(const std::string& text) { return {.text = text, .pace = {.rate = 10}}; }
+DialogueLine line(const std::string& text) { return {.text = text, .pace = Pace{.rate = 10}}; }
 
 Conversation conversation(const ConversationSettings& settings = {}) {
   static Typesetter typesetter(Language::open("en").value());

@@ -20,7 +20,7 @@ const GridFont& grid() {
 
 StageEntry entry(const std::string& target, const std::string& text,
                  WhenBusy when_busy = WhenBusy::end_first) {
-  DialogueLine line{.text = text, .pace = {.rate = 10}, .typing = "t"};
+  DialogueLine line{.text = text, .pace = Pace{.rate = 10}, .typing = "t"};
   return {.target = target,
           .lines = std::make_shared<const std::vector<DialogueLine>>(1, line),
           .box = {.width = 40},

@@ -52,7 +52,7 @@ const WideFont& wide() {
 }
 
 DialogueLine line(const std::string& id, const std::string& text) {
-  return {.id = id, .speaker = "odrun", .text = text, .pace = {.rate = 20}};
+  return {.id = id, .speaker = "odrun", .text = text, .pace = Pace{.rate = 20}};
 }
 
 // Texts of one line in two languages: the same events, some in another order.

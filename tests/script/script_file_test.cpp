@@ -66,10 +66,10 @@ TEST_CASE("a script gives lines with everything looked up") {
   CHECK(script.box.balanced);
   const auto& lines = script.find_conversation("a")->lines;
   REQUIRE(lines.size() == 3);
-  CHECK(lines[0].pace.rate == 10);
+  CHECK(lines[0].pace->rate == 10);
   CHECK(lines[0].typing == "wood");
   CHECK(lines[0].portrait == "calm");
-  CHECK(lines[1].pace.rate == 10);
+  CHECK(lines[1].pace->rate == 10);
   CHECK(lines[1].typing == "reed");
   CHECK(lines[1].voice == "v1");
   CHECK_FALSE(lines[1].skippable);
@@ -77,7 +77,7 @@ TEST_CASE("a script gives lines with everything looked up") {
   CHECK(lines[1].append);
   CHECK(lines[1].instant);
   CHECK(lines[2].automatic->reading);
-  CHECK(lines[2].pace.rate == Pace{}.rate);
+  CHECK(lines[2].pace->rate == Pace{}.rate);
   CHECK(script.find_conversation("c") == nullptr);
 }
 

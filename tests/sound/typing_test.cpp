@@ -499,8 +499,8 @@ TEST_CASE("a conversation is heard: speakers, voices, skips and leaving") {
   settings.voice_length = [](std::string_view voice) { return voice == "hello" ? 150ms : 0ms; };
   Conversation talk(typesetter(), font, Box{.width = 30}, settings);
   const std::vector<DialogueLine> lines{
-      {.text = "abc", .pace = {.rate = 10}, .typing = "wood", .voice = "hello"},
-      {.text = "de[sound thud]f", .pace = {.rate = 10}, .typing = "reed"}};
+      {.text = "abc", .pace = Pace{.rate = 10}, .typing = "wood", .voice = "hello"},
+      {.text = "de[sound thud]f", .pace = Pace{.rate = 10}, .typing = "reed"}};
   REQUIRE(talk.start(lines).has_value());
   std::string heard;
   std::vector<float> gains;
@@ -558,7 +558,8 @@ TEST_CASE("another box in the middle of a line neither doubles nor loses a loop"
   ConversationSettings settings{.sounds = {{.name = "motor", .samples = {"hum"}, .loop = true}}};
   Conversation talk(typesetter(), font, Box{.width = 30}, settings);
   REQUIRE(
-      talk.start({{.text = "Water, water everywhere.", .pace = {.rate = 10}, .typing = "motor"}})
+      talk.start(
+              {{.text = "Water, water everywhere.", .pace = Pace{.rate = 10}, .typing = "motor"}})
           .has_value());
   std::string heard;
   for (int tick = 0; tick < 40; ++tick) {

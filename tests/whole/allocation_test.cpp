@@ -97,7 +97,7 @@ TEST_CASE("a tick that brings hundreds of events and sounds allocates nothing") 
   for (int i = 0; i < 300; ++i) many += "[mark a]x[sound b]";
   Conversation talk(typesetter, font, Box{.width = 30},
                     {.sounds = {{.name = "k", .samples = {"k"}, .gap = 5ms}}});
-  REQUIRE(talk.start({{.text = many, .pace = {.rate = 100}, .typing = "k"}}).has_value());
+  REQUIRE(talk.start({{.text = many, .pace = Pace{.rate = 100}, .typing = "k"}}).has_value());
   talk.tick(0ms);
   const std::size_t before = test::allocations();
   const std::size_t events = talk.tick(1h).size();
