@@ -17,7 +17,7 @@
 
 #include <algorithm>
 #include <array>
-#include <deque>
+#include <forward_list>
 #include <functional>
 
 #include "../unicode/characters.hpp"
@@ -67,6 +67,10 @@ class Parser {
   void run() {
     next_open_ = std::min(source_.find('['), source_.size());
     next_close_ = std::min(source_.find(']'), source_.size());
+    if (next_open_ == source_.size() && next_close_ == source_.size()) {  // as most lines
+      append_repaired({0, source_.size()});
+      return;
+    }
     cut();
     revert_unclosed();
     for (Piece& piece : pieces_) write(piece);
@@ -157,7 +161,7 @@ class Parser {
     if (!unicode::is_valid(words)) {
       report(DiagnosticCode::invalid_utf8, {begin, end + 1},
              "this tag is not UTF-8; its wrong bytes are read as U+FFFD");
-      words = repaired_heads_.emplace_back(unicode::repaired(words));
+      words = repaired_heads_.emplace_front(unicode::repaired(words));
     }
     TagHead head = cut_head(words);
     head.is_span = source_[end] == ':';
@@ -327,8 +331,8 @@ class Parser {
   std::size_t next_close_ = 0;
   std::vector<Piece> pieces_;
   std::vector<OpenSpan> open_;
-  std::deque<std::string> repaired_heads_;
-  std::size_t value_bytes_ = 0;  // of all values so far
+  std::forward_list<std::string> repaired_heads_;  // whose addresses stay
+  std::size_t value_bytes_ = 0;                    // of all values so far
 };
 
 }  // namespace
