@@ -1,8 +1,9 @@
-// What it costs to prepare the demo's prose in one language, beside ICU's two bare passes (graphemes,
-// row breaks) over the same lines, which are UTF-16 already. scripts/language_costs.py runs it twice:
-// natively for times, and under callgrind, which counts instructions.
+// What it costs to prepare the demo's prose in one language, beside ICU's two bare passes
+// (graphemes, row breaks) over the same lines, which are UTF-16 already. scripts/language_costs.py
+// runs it twice: natively for times, and under callgrind, which counts instructions.
 //
-// Usage: language_costs TAG FILE. Prints a row for each kind of work: its name and nanoseconds a line.
+// Usage: language_costs TAG FILE. Prints a row for each kind of work: its name and nanoseconds a
+// line.
 
 #include <unicode/ubrk.h>
 #include <unicode/ustring.h>
@@ -53,7 +54,8 @@ void measure(const char* name, std::size_t lines, Work work) {
     for (int i = 0; i < 60; ++i) {
       const auto begin = std::chrono::steady_clock::now();
       work();
-      const std::chrono::duration<double, std::nano> time = std::chrono::steady_clock::now() - begin;
+      const std::chrono::duration<double, std::nano> time =
+          std::chrono::steady_clock::now() - begin;
       best = std::min(best, time.count());
     }
   }

@@ -21,10 +21,11 @@ std::string script_of(int lines) {
   for (int i = 0; i < lines; ++i) {
     if (i % 10 == 0) json += (i > 0 ? "]," : "") + (" \"scene_" + std::to_string(i)) + "\": [\n";
     json += i % 10 == 0 ? "" : ",\n";
-    json += R"(  {"id": "line_)" + std::to_string(i) + R"(", "speaker": ")" +
-            (i % 2 == 0 ? "odrun" : "pell") +
-            R"(", "text": "The tide clock [mark stops: stopped] at a quarter past four, and nobody saw it. )" +
-            std::to_string(i) + "\"}";
+    json +=
+        R"(  {"id": "line_)" + std::to_string(i) + R"(", "speaker": ")" +
+        (i % 2 == 0 ? "odrun" : "pell") +
+        R"(", "text": "The tide clock [mark stops: stopped] at a quarter past four, and nobody saw it. )" +
+        std::to_string(i) + "\"}";
   }
   return json + "]}}";
 }

@@ -58,6 +58,8 @@ bool has_place(const Schedule& schedule, const RevealPlace& place) {
 }
 
 Scaled scale(std::int64_t real, std::int32_t speed, std::int16_t remainder, std::int64_t limit) {
+  if (speed == thousand)
+    return {std::min(real, limit), remainder};  // mostly, and without a division
   const std::int64_t whole = real / thousand;
   const std::int64_t part = (real % thousand) * speed + remainder;
   if (speed > 0 && whole > limit / speed) return {limit, 0};
@@ -201,6 +203,10 @@ void Reveal::find_due() {
   }
   std::int64_t due = schedule_->events[next_event_].time.count();
   if (shown_ < schedule_->onsets.size()) due = std::min(due, schedule_->onsets[shown_].count());
+  if (speed_ == normal_speed) {
+    due_in_ = due - position_;
+    return;
+  }
   // A bound that is too low is harmless: the slow way looks again.
   const std::int64_t needed = std::min(due - position_, endless / (2 * thousand)) * thousand;
   due_in_ = (needed - remainder_ + speed_ - 1) / speed_;
