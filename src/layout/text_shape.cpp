@@ -110,24 +110,52 @@ bool TextShape::has_strong_letter() const {
 }
 
 // Of a line from right to left without a letter that runs the other way: all of it is one run, and
-// in it plain numbers, one level up (rule I2), if nothing stands at them that may belong to them
-// (W4, W5). Returns false where more than this decides.
+// numbers in it lie one level up (rule I2), with a single separator inside (W4). Everything else is
+// on the line's own level, whatever stands around it (N0 to N2), but for signs that may become part
+// of a number (W4, W5). Returns false where one of them does stand beside a digit.
 bool TextShape::find_plain_levels() {
   levels_.assign(steps_.size(), 1);
   if (!steps_.numbers) return true;
-  const auto parts = [&](std::uint32_t step) {  // other blanks may separate thousands
-    return steps_.kinds[step] == StepKind::letter ||
-           unicode::row_class_of(steps_.traits[step]) == unicode::RowClass::space;
+  const std::uint32_t size = steps_.size();
+  const auto first_of = [&](std::uint32_t step) {
+    return unicode::decode(marked_.text, steps_.begin_byte(step)).code_point;
   };
-  for (std::uint32_t i = 0; i < steps_.size(); ++i) {
-    const auto step = unicode::decode(marked_.text, steps_.begin_byte(i));
-    if (!unicode::properties_of(step.code_point).has(unicode::Flag::number)) continue;
+  const auto is_number = [&](std::uint32_t step) {
+    return unicode::properties_of(first_of(step)).has(unicode::Flag::number);
+  };
+  const auto is_separator = [](char32_t c) { return c == U'.' || c == U',' || c == U':'; };
+  const auto is_harmless = [&](std::uint32_t step) {
+    switch (steps_.kinds[step]) {
+      case StepKind::letter:
+      case StepKind::digit:
+      case StepKind::row_end:
+      case StepKind::terminal:
+      case StepKind::dash:
+      case StepKind::ellipsis:
+      case StepKind::closer:
+      case StepKind::quote:
+      case StepKind::opener:
+        return true;
+      case StepKind::blank:  // others may separate thousands
+        return first_of(step) == U' ';
+      case StepKind::full_stop:
+      case StepKind::comma:
+      case StepKind::colon:
+        return is_separator(first_of(step));
+      default:
+        return false;
+    }
+  };
+  for (std::uint32_t i = 0; i < size; ++i) {
+    if (!is_number(i)) continue;
     if (steps_.kinds[i] != StepKind::digit) return false;
     levels_[i] = 2;
-    const auto belongs = [&](std::uint32_t beside) {
-      return steps_.kinds[beside] == StepKind::digit || parts(beside);
-    };
-    if ((i > 0 && !belongs(i - 1)) || (i + 1 < steps_.size() && !belongs(i + 1))) return false;
+    if ((i > 0 && !is_harmless(i - 1)) || (i + 1 < size && !is_harmless(i + 1))) return false;
+    if (i + 2 >= size || !is_separator(first_of(i + 1)) || !is_number(i + 2)) continue;
+    // Between European and Arabic digits it depends on what stands before.
+    const bool same = (first_of(i) < 0x80) == (first_of(i + 2) < 0x80);
+    if (!same || steps_.kinds[i + 2] != StepKind::digit) return false;
+    levels_[i + 1] = 2;
   }
   return true;
 }

@@ -2,6 +2,7 @@
 
 #include <unicode/ubrk.h>
 
+#include <array>
 #include <cstdint>
 #include <map>
 #include <string>
@@ -42,6 +43,18 @@ struct Language::Impl {
   std::uint64_t asked_for_others = 0;
   std::u16string buffer;  // what the iterators read
   std::vector<Stretch> stretches;
+
+  // What ICU has said of short stretches: their bytes, and a bit for each byte that ends a cluster.
+  struct KnownClusters {
+    static constexpr std::size_t longest = 39;
+    std::uint64_t ends = 0;
+    std::uint8_t size = 0;
+    std::array<char, longest> bytes{};
+  };
+  std::array<KnownClusters, 128> known_clusters;
+
+  template <typename Put>
+  void find_clusters(std::string_view stretch, Put put);
 
   // Puts text into the buffer, behind what is there. Wrong bytes count as U+FFFD.
   void append_utf16(std::string_view text);

@@ -115,19 +115,23 @@ class StepWriter {
     Extent sum = last_;
     unsigned flags = flags_;
     Character now = at < text.size() ? character_at(text, at) : Character{};
-    while (at < text.size() && kind < room && now.properties->joining == Joining::alone) {
-      const std::size_t next = at + now.decoded.size;
-      const Character after = next < text.size() ? character_at(text, next) : now;
-      const Joining joining = after.properties->joining;
-      if (joining == Joining::mark || joining == Joining::open) break;
-      flags |= now.properties->flags;
+    while (at < text.size() && kind < room && stands_alone(now)) {
+      Letter letter{at + now.decoded.size, now.properties->traits, now.properties->flags, 1,
+                    utf16_size(now.decoded.code_point)};
+      Character after = letter.end < text.size() ? character_at(text, letter.end) : now;
+      if (after.properties->joining == Joining::open) break;
+      if (after.properties->joining == Joining::mark && letter.end < text.size() &&
+          !take_marks(now, letter, after)) {
+        break;
+      }
+      flags |= letter.flags;
       *kind++ = now.properties->kind;
-      *traits++ = now.properties->traits;
-      sum.bytes += now.decoded.size;
-      ++sum.code_points;
-      sum.utf16_units += utf16_size(now.decoded.code_point);
+      *traits++ = letter.traits;
+      sum.bytes += static_cast<std::uint32_t>(letter.end - at);
+      sum.code_points += letter.code_points;
+      sum.utf16_units += letter.utf16_units;
       *++extent = sum;
-      at = next;
+      at = letter.end;
       now = after;
       if (now.decoded.size == 1 && begins_ascii(at)) break;
     }
@@ -169,6 +173,42 @@ class StepWriter {
   }
 
  private:
+  // A letter and the marks behind it.
+  struct Letter {
+    std::size_t end = 0;
+    std::uint8_t traits = 0;
+    unsigned flags = 0;
+    std::uint32_t code_points = 0;
+    std::uint32_t utf16_units = 0;
+  };
+
+  // `after` is the first of the marks, and then what stands behind them. Returns false where more
+  // has to be looked at: pictures, and what is open.
+  bool take_marks(const Character& base, Letter& letter, Character& after) const {
+    if (base.properties->kind != StepKind::letter) return false;
+    int cells = unicode::cells_of(letter.traits);
+    RowClass row = unicode::row_class_of(letter.traits);
+    while (after.properties->joining == Joining::mark) {
+      const char32_t c = after.decoded.code_point;
+      if (c == 0x20E3 || c == 0xFE0E || c == 0xFE0F) return false;  // keycap, styles
+      letter.end += after.decoded.size;
+      letter.flags |= after.properties->flags;
+      ++letter.code_points;
+      letter.utf16_units += utf16_size(c);
+      cells += unicode::cells_of(after.properties->traits);
+      row = joined(row, unicode::row_class_of(after.properties->traits));
+      if (letter.end == text_.size()) break;
+      after = character_at(text_, letter.end);
+    }
+    letter.traits = unicode::traits_of(cells, row);
+    return letter.end == text_.size() || after.properties->joining != Joining::open;
+  }
+
+  static bool stands_alone(const Character& character) {
+    const Joining joining = character.properties->joining;
+    return joining == Joining::alone || joining == Joining::syllable;
+  }
+
   [[nodiscard]] bool begins_ascii(std::size_t at) const {
     return at + 1 < text_.size() &&
            ((static_cast<unsigned char>(text_[at]) | static_cast<unsigned char>(text_[at + 1])) &
@@ -238,26 +278,6 @@ class StepWriter {
   unsigned flags_ = 0;
 };
 
-// ICU says where the clusters of a stretch end.
-void add_by_icu(std::string_view text, std::size_t begin, std::size_t end,
-                UBreakIterator* graphemes, std::u16string& buffer, StepWriter& out) {
-  UErrorCode status = U_ZERO_ERROR;
-  ubrk_setText(graphemes, buffer.data(), static_cast<int32_t>(buffer.size()), &status);
-  check_memory(status);
-  std::size_t at = begin;
-  std::uint32_t units = 0;
-  for (int32_t boundary = ubrk_next(graphemes); boundary != UBRK_DONE && at < end;
-       boundary = ubrk_next(graphemes)) {
-    const std::size_t first = at;
-    while (units < static_cast<std::uint32_t>(boundary)) {
-      const Decoded now = decode(text, at);
-      units += utf16_size(now.code_point);
-      at += now.size;
-    }
-    out.add_cluster(first, at);
-  }
-}
-
 // The Greek question mark is canonically equal to the semicolon and written as such.
 void mark_greek_questions(std::string_view text, Steps& steps) {
   for (std::uint32_t i = 0; i < steps.size(); ++i) {
@@ -266,6 +286,47 @@ void mark_greek_questions(std::string_view text, Steps& steps) {
 }
 
 }  // namespace
+
+// ICU says where the clusters of a stretch end. Short answers are kept: the same conjuncts, flags
+// and emoji come again and again.
+template <typename Put>
+void Language::Impl::find_clusters(std::string_view stretch, Put put) {
+  KnownClusters* known = nullptr;
+  if (stretch.size() <= KnownClusters::longest) {
+    known = &known_clusters[std::hash<std::string_view>{}(stretch) % known_clusters.size()];
+    if (known->size == stretch.size() &&
+        std::memcmp(known->bytes.data(), stretch.data(), stretch.size()) == 0) {
+      std::size_t first = 0;
+      for (std::uint64_t left = known->ends; left != 0; left &= left - 1) {
+        const auto end = static_cast<std::size_t>(std::countr_zero(left)) + 1;
+        put(first, end);
+        first = end;
+      }
+      return;
+    }
+    known->size = static_cast<std::uint8_t>(stretch.size());
+    known->ends = 0;
+    std::memcpy(known->bytes.data(), stretch.data(), stretch.size());
+  }
+  buffer.clear();
+  append_utf16(stretch);
+  UErrorCode status = U_ZERO_ERROR;
+  ubrk_setText(graphemes.getAlias(), buffer.data(), static_cast<int32_t>(buffer.size()), &status);
+  check_memory(status);
+  std::size_t at = 0;
+  std::uint32_t units = 0;
+  for (int32_t boundary = ubrk_next(graphemes.getAlias()); boundary != UBRK_DONE;
+       boundary = ubrk_next(graphemes.getAlias())) {
+    const std::size_t first = at;
+    while (units < static_cast<std::uint32_t>(boundary)) {
+      const Decoded now = decode(stretch, at);
+      units += utf16_size(now.code_point);
+      at += now.size;
+    }
+    put(first, at);
+    if (known != nullptr) known->ends |= std::uint64_t{1} << (at - 1);
+  }
+}
 
 void Language::segment(std::string_view text, Steps& out) {
   text = unicode::cut_to_limit(text);
@@ -296,9 +357,9 @@ void Language::segment(std::string_view text, Steps& out) {
       } else if (!open) {
         writer.add_cluster(begin, at);
       } else {
-        impl_->buffer.clear();
-        impl_->append_utf16(text.substr(begin, at - begin));
-        add_by_icu(text, begin, at, impl_->graphemes.getAlias(), impl_->buffer, writer);
+        impl_->find_clusters(text.substr(begin, at - begin), [&](std::size_t from, std::size_t to) {
+          writer.add_cluster(begin + from, begin + to);
+        });
       }
     }
   }
