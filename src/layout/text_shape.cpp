@@ -123,13 +123,19 @@ bool TextShape::find_plain_levels() {
   const auto is_number = [&](std::uint32_t step) {
     return unicode::properties_of(first_of(step)).has(unicode::Flag::number);
   };
-  const auto is_separator = [](char32_t c) { return c == U'.' || c == U',' || c == U':'; };
+  const auto is_arabic = [&](std::uint32_t step) {
+    return unicode::properties_of(first_of(step)).has(unicode::Flag::backwards);
+  };
+  const auto is_separator = [](char32_t c) {
+    return c == U'.' || c == U',' || c == U':' || c == 0x060C;
+  };
   const auto is_harmless = [&](std::uint32_t step) {
     switch (steps_.kinds[step]) {
       case StepKind::letter:
       case StepKind::digit:
       case StepKind::row_end:
       case StepKind::terminal:
+      case StepKind::clause:
       case StepKind::dash:
       case StepKind::ellipsis:
       case StepKind::closer:
@@ -142,19 +148,20 @@ bool TextShape::find_plain_levels() {
       case StepKind::comma:
       case StepKind::colon:
         return is_separator(first_of(step));
+      case StepKind::hyphen:  // a minus among numbers, else as any other sign
+        return step == 0 || step + 1 == size || !is_number(step - 1) || !is_number(step + 1);
       default:
-        return false;
+        return is_number(step);
     }
   };
   for (std::uint32_t i = 0; i < size; ++i) {
     if (!is_number(i)) continue;
-    if (steps_.kinds[i] != StepKind::digit) return false;
     levels_[i] = 2;
     if ((i > 0 && !is_harmless(i - 1)) || (i + 1 < size && !is_harmless(i + 1))) return false;
     if (i + 2 >= size || !is_separator(first_of(i + 1)) || !is_number(i + 2)) continue;
     // Between European and Arabic digits it depends on what stands before.
-    const bool same = (first_of(i) < 0x80) == (first_of(i + 2) < 0x80);
-    if (!same || steps_.kinds[i + 2] != StepKind::digit) return false;
+    const bool same = is_arabic(i) == is_arabic(i + 2);
+    if (!same) return false;
     levels_[i + 1] = 2;
   }
   return true;

@@ -86,9 +86,9 @@ TEST_CASE("lines know whether anything in them runs right to left") {
 
 TEST_CASE("lines that ICU need not be asked about stand as it would have them") {
   Language language = Language::open("en").value();
-  const std::vector<std::string> pieces{"א", "ש\u05b0", "ا", "م", " ",      "  ", "1", "42",
-                                        "٣", ".",       ":", "%", "\u00a0", "-",  "،", "؟",
-                                        "!", "(",       ")", "a", "\n",     "$"};
+  const std::vector<std::string> pieces{
+      "א", "ש\u05b0", "ا", "م",      " ", "  ", "1", "42", "٣", ".", ":", "%",  "\u00a0", "\u066c",
+      "؛", "–",       "²", "\u05be", "-", "،",  "؟", "!",  "(", ")", "a", "\n", "$"};
   test::Random random(5);
   std::vector<std::uint8_t> levels;
   std::vector<std::uint32_t> order;
