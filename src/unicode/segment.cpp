@@ -102,43 +102,51 @@ class StepWriter {
     out_.numbers = has(Flag::number);
   }
 
-  // Steps of one character each, from `at` on, as long as characters join to nothing. Returns where
-  // it stopped.
+  // Letters with their marks and all that stands alone, from `at` on. Stops before anything else,
+  // and before what that may join; returns where.
   std::size_t add_plain(std::size_t at) {
     at = add_ascii(at);
     // In variables of its own: writing bytes could change members, as far as the compiler knows.
     const std::string_view text = text_;
-    StepKind* kind = out_.kinds.data() + size_;
-    std::uint8_t* traits = out_.traits.data() + size_;
-    Extent* extent = out_.extents.data() + size_;
-    const StepKind* const room = out_.kinds.data() + out_.kinds.size();
+    StepKind* const kinds = out_.kinds.data();
+    std::uint8_t* const traits = out_.traits.data();
+    Extent* const extents = out_.extents.data();
+    const std::size_t room = out_.kinds.size();
+    const std::size_t first = size_;
+    std::size_t i = size_;
     Extent sum = last_;
     unsigned flags = flags_;
-    Character now = at < text.size() ? character_at(text, at) : Character{};
-    while (at < text.size() && kind < room && stands_alone(now)) {
-      Letter letter{at + now.decoded.size, now.properties->traits, now.properties->flags, 1,
-                    utf16_size(now.decoded.code_point)};
-      Character after = letter.end < text.size() ? character_at(text, letter.end) : now;
-      if (after.properties->joining == Joining::open) break;
-      if (after.properties->joining == Joining::mark && letter.end < text.size() &&
-          !take_marks(now, letter, after)) {
+    while (at < text.size() && i < room) {
+      const Decoded now = decode(text, at);
+      const Properties& properties = properties_of(now.code_point);
+      const bool alone = stands_alone(properties.joining);
+      if (!alone && !(i > first && is_plain_mark(now.code_point, properties) &&
+                      kinds[i - 1] == StepKind::letter)) {
+        const Joining joining = properties.joining;
+        if (i > first && (joining == Joining::mark || joining == Joining::open)) {
+          sum = extents[--i];  // what it may join is looked at again
+        }
         break;
       }
-      flags |= letter.flags;
-      *kind++ = now.properties->kind;
-      *traits++ = letter.traits;
-      sum.bytes += static_cast<std::uint32_t>(letter.end - at);
-      sum.code_points += letter.code_points;
-      sum.utf16_units += letter.utf16_units;
-      *++extent = sum;
-      at = letter.end;
-      now = after;
-      if (now.decoded.size == 1 && begins_ascii(at)) break;
+      flags |= properties.flags;
+      sum.bytes += now.size;
+      ++sum.code_points;
+      sum.utf16_units += utf16_size(now.code_point);
+      if (alone) {
+        kinds[i] = properties.kind;
+        traits[i] = properties.traits;
+        extents[++i] = sum;
+      } else {
+        traits[i - 1] = with_mark(traits[i - 1], properties.traits);
+        extents[i] = sum;
+      }
+      at += now.size;
+      if (now.size == 1 && begins_long_ascii(at)) break;
     }
-    size_ = static_cast<std::size_t>(kind - out_.kinds.data());
+    size_ = i;
     last_ = sum;
     flags_ = flags;
-    return at;
+    return sum.bytes;
   }
 
   // A step of one character.
@@ -173,40 +181,25 @@ class StepWriter {
   }
 
  private:
-  // A letter and the marks behind it.
-  struct Letter {
-    std::size_t end = 0;
-    std::uint8_t traits = 0;
-    unsigned flags = 0;
-    std::uint32_t code_points = 0;
-    std::uint32_t utf16_units = 0;
-  };
-
-  // `after` is the first of the marks, and then what stands behind them. Returns false where more
-  // has to be looked at: pictures, and what is open.
-  bool take_marks(const Character& base, Letter& letter, Character& after) const {
-    if (base.properties->kind != StepKind::letter) return false;
-    int cells = unicode::cells_of(letter.traits);
-    RowClass row = unicode::row_class_of(letter.traits);
-    while (after.properties->joining == Joining::mark) {
-      const char32_t c = after.decoded.code_point;
-      if (c == 0x20E3 || c == 0xFE0E || c == 0xFE0F) return false;  // keycap, styles
-      letter.end += after.decoded.size;
-      letter.flags |= after.properties->flags;
-      ++letter.code_points;
-      letter.utf16_units += utf16_size(c);
-      cells += unicode::cells_of(after.properties->traits);
-      row = joined(row, unicode::row_class_of(after.properties->traits));
-      if (letter.end == text_.size()) break;
-      after = character_at(text_, letter.end);
-    }
-    letter.traits = unicode::traits_of(cells, row);
-    return letter.end == text_.size() || after.properties->joining != Joining::open;
+  static bool stands_alone(Joining joining) {
+    return joining == Joining::alone || joining == Joining::syllable;
   }
 
-  static bool stands_alone(const Character& character) {
-    const Joining joining = character.properties->joining;
-    return joining == Joining::alone || joining == Joining::syllable;
+  // Neither a keycap nor a style, which make pictures.
+  static bool is_plain_mark(char32_t c, const Properties& properties) {
+    return properties.joining == Joining::mark && c != 0x20E3 && c != 0xFE0E && c != 0xFE0F;
+  }
+
+  static std::uint8_t with_mark(std::uint8_t base, std::uint8_t mark) {
+    return unicode::traits_of(unicode::cells_of(base) + unicode::cells_of(mark),
+                              joined(unicode::row_class_of(base), unicode::row_class_of(mark)));
+  }
+
+  [[nodiscard]] bool begins_long_ascii(std::size_t at) const {
+    std::uint64_t word = 0;
+    if (at + sizeof word > text_.size()) return false;
+    std::memcpy(&word, text_.data() + at, sizeof word);
+    return (word & 0x8080808080808080U) == 0;
   }
 
   [[nodiscard]] bool begins_ascii(std::size_t at) const {
