@@ -159,6 +159,10 @@ class Reader {
 
   [[nodiscard]] bool is_south_east_asian(std::uint32_t i) const {
     if (kind(i) != StepKind::letter) return false;
+    // The first byte tells all other alphabets apart.
+    constexpr char lead = '\xE0';
+    const char byte = text_[steps_.begin_byte(i)];
+    if (byte != lead && byte != lead + 1) return false;
     const char32_t c = code_point(i);
     return (c >= 0x0E00 && c <= 0x0EFF) || (c >= 0x1000 && c <= 0x109F) ||
            (c >= 0x1780 && c <= 0x17FF);
