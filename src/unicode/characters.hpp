@@ -35,9 +35,10 @@ struct Decoded {
   const std::uint32_t lead = byte(0);
   if (lead < 0x80) return {lead, 1, true};
   const std::size_t left = text.size() - at;
-  // E0 and ED have forbidden ranges behind them; those are for the slow way.
-  if (lead > 0xE0 && lead < 0xF0 && lead != 0xED && left > 2 && continues(1) && continues(2)) {
-    return {(lead & 0xFU) << 12U | (byte(1) & 0x3FU) << 6U | (byte(2) & 0x3FU), 3, true};
+  if (lead >= 0xE0 && lead < 0xF0 && left > 2 && continues(1) && continues(2)) {
+    const char32_t c = (lead & 0xFU) << 12U | (byte(1) & 0x3FU) << 6U | (byte(2) & 0x3FU);
+    // Too long a form and surrogates are for the slow way.
+    if (c >= 0x800 && (c < 0xD800 || c > 0xDFFF)) return {c, 3, true};
   }
   if (lead > 0xC1 && lead < 0xE0 && left > 1 && continues(1)) {
     return {(lead & 0x1FU) << 6U | (byte(1) & 0x3FU), 2, true};
