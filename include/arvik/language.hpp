@@ -126,6 +126,10 @@ class ARVIK_API Language {
   /// the full stop behind the letter ends a sentence.
   [[nodiscard]] bool is_numbered_by_letters(std::string_view noun) const;
 
+  /// Whether a word tells who said what stands in a quote before it ("said"). Known for scripts
+  /// without capitals, where nothing else tells.
+  [[nodiscard]] bool is_saying(std::string_view word) const;
+
   /// Whether a number with a full stop is an ordinal before this word ("am 3. Mai", "3. maja"), so
   /// that the stop ends no sentence.
   [[nodiscard]] bool is_ordinal_before(std::string_view next_word) const;

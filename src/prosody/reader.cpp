@@ -328,24 +328,72 @@ class Reader {
     const std::uint32_t next = first_of_other_kind(i, StepKind::blank);
     if (next > i && attribution_follows(i)) return true;
     if (kind(next) != StepKind::letter) return false;
-    if (next > i) return unicode::is_small(code_point(next));
-    const char32_t c = code_point(i);
-    const bool hangul = c >= 0xAC00 && c <= 0xD7A3;               // 라고, 하고, 며: attached
-    const bool quotative = c == 0x3068 || c == 0x3063 || hangul;  // と, って
-    if (said_follows(i)) return true;
-    const char32_t closing = code_point(i - 1);
-    const bool aside =
-        (closing == U')' || closing == 0xFF09) && i > 1 && kind(i - 2) == StepKind::terminal;
-    return quotative || aside;
+    const char32_t c = code_point(next);
+    if (unicode::is_cased(c)) return next > i && unicode::is_small(c);
+    // と, って; Korean attaches 라고, 하고, 며.
+    const bool quotative = c == 0x3068 || c == 0x3063 || is_hangul(next);
+    return (next == i && quotative) || said_follows(next) || closes_aside(i);
   }
 
-  // Whether Chinese or Japanese text right behind a quote says who said it, within a few
-  // characters: `“好。”他说`, `「行け。」彼は言った`.
-  [[nodiscard]] bool said_follows(std::uint32_t i) const {
-    constexpr std::uint32_t farthest = 8;
-    constexpr std::u32string_view saying = U"说說道问問喊叫答嚷吼言呟囁訊";
-    for (std::uint32_t at = i; at < i + farthest && kind(at) == StepKind::letter; ++at) {
-      if (saying.find(code_point(at)) != std::u32string_view::npos) return true;
+  // Whether text in a script without capitals that follows a quote says who said it, within a few
+  // words or, where no blanks part them, characters: `“好。”他说`, `「行け。」彼は言った`.
+  [[nodiscard]] bool said_follows(std::uint32_t begin) const {
+    constexpr std::uint32_t most_characters = 8;
+    constexpr int most_words = 4;
+    const Language& language = language_at(begin);
+    if (unicode::is_wide(code_point(begin)) && !is_hangul(begin)) {
+      for (std::uint32_t at = begin; at < begin + most_characters; ++at) {
+        if (kind(at) != StepKind::letter) return false;
+        if (language.is_saying(step_text(at))) return true;
+      }
+      return false;
+    }
+    if (is_south_east_asian(begin)) return says_within(begin, language);
+    for (int words = 0; words < most_words; ++words) {
+      const std::string_view word = word_at(begin);
+      if (word.empty()) return false;
+      if (language.is_saying(word)) return true;
+      begin = steps_.step_from(steps_.begin_byte(begin) + word.size());
+      if (kind(begin) != StepKind::blank) return false;
+      ++begin;
+    }
+    return false;
+  }
+
+  // The same among words that no blanks part: `“ใคร?” เธอถาม`.
+  [[nodiscard]] bool says_within(std::uint32_t begin, const Language& language) const {
+    constexpr std::uint32_t farthest = 12;
+    constexpr std::uint32_t longest = 6;
+    for (std::uint32_t first = begin; first < begin + farthest; ++first) {
+      if (kind(first) != StepKind::letter) return false;
+      for (std::uint32_t last = first; last < first + longest; ++last) {
+        if (kind(last) != StepKind::letter) break;
+        const std::size_t from = steps_.begin_byte(first);
+        if (language.is_saying(text_.substr(from, steps_.end_byte(last) - from))) return true;
+      }
+    }
+    return false;
+  }
+
+  [[nodiscard]] bool is_hangul(std::uint32_t i) const {
+    const char32_t c = code_point(i);
+    return c >= 0xAC00 && c <= 0xD7A3;
+  }
+
+  // `（二度も！）呼んだ`: a bracket that closes before `i` behind a mark, and has opened inside a
+  // sentence.
+  [[nodiscard]] bool closes_aside(std::uint32_t i) const {
+    constexpr std::uint32_t longest = 60;
+    while (i > 0 && kind_before(i) == StepKind::blank) --i;
+    if (i < 2 || kind(i - 2) != StepKind::terminal) return false;
+    const char32_t closing = code_point(i - 1);
+    if (closing != U')' && closing != 0xFF09) return false;
+    const char32_t opening = closing == U')' ? U'(' : 0xFF08;
+    const std::uint32_t end = i > longest ? i - longest : 0;
+    for (std::uint32_t open = i - 1; open > end; --open) {
+      if (kind(open - 1) != StepKind::opener || code_point(open - 1) != opening) continue;
+      return !begins_row(open - 1) && !stands_behind_rest(open - 1) &&
+             behind_last_rest_ != open - 1;
     }
     return false;
   }

@@ -49,6 +49,9 @@ class AbbreviationTable {
 /// The habits of a language: bit 1 << habit.
 [[nodiscard]] unsigned habits_of(std::string_view language);
 
+/// See Language::is_saying.
+[[nodiscard]] bool is_saying(std::string_view language, std::string_view word);
+
 /// See Language::is_ordinal_before.
 [[nodiscard]] bool is_ordinal_before(std::string_view language, std::string_view next_word);
 

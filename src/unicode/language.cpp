@@ -103,6 +103,10 @@ bool Language::is_numbered_by_letters(std::string_view noun) const {
   return unicode::is_numbered_by_letters(impl_->language, noun);
 }
 
+bool Language::is_saying(std::string_view word) const {
+  return unicode::is_saying(impl_->language, word);
+}
+
 bool Language::is_one_letter_word(std::string_view letter) const {
   return unicode::is_one_letter_word(impl_->language, letter);
 }
