@@ -322,6 +322,7 @@ class ChartPainter {
     std::size_t steps = 1;
     for (const ChartTrack& track : tracks_) steps = std::max(steps, track.schedule->onsets.size());
     most_steps_ = static_cast<double>(steps);
+    read_scripts();
     most_time_ = std::max(in_seconds(plan_.duration), 0.1) * 1.02;
     plot_top_ = top;
     paint_corridor();
@@ -344,15 +345,27 @@ class ChartPainter {
            count / most_steps_ * static_cast<double>(plot_height);
   }
 
+  // Readers take in letters; of a script that says more in a character they read fewer.
+  void read_scripts() {
+    const ChartTrack& track = tracks_.front();
+    std::vector<std::uint16_t> weights;
+    step_weights(track.marked->text, *track.steps, weights);
+    if (weights.empty()) return;
+    const double letters = std::accumulate(weights.begin(), weights.end(), 0.0) / letter_weight;
+    const double share = static_cast<double>(weights.size()) / letters;
+    slow_reading_ *= share;
+    fast_reading_ *= share;
+  }
+
   void paint_corridor() {
     // Each edge goes up to the end of the time or of the text, whichever comes first.
     const auto end_of = [&](double rate) { return std::min(most_time_, most_steps_ / rate); };
-    const double slow_end = end_of(options_.slow_reading);
-    const double fast_end = end_of(options_.fast_reading);
+    const double slow_end = end_of(slow_reading_);
+    const double fast_end = end_of(fast_reading_);
     cairo_move_to(cairo_, plot_x(0), plot_y(0));
-    cairo_line_to(cairo_, plot_x(fast_end), plot_y(fast_end * options_.fast_reading));
+    cairo_line_to(cairo_, plot_x(fast_end), plot_y(fast_end * fast_reading_));
     if (fast_end < slow_end) cairo_line_to(cairo_, plot_x(slow_end), plot_y(most_steps_));
-    cairo_line_to(cairo_, plot_x(slow_end), plot_y(slow_end * options_.slow_reading));
+    cairo_line_to(cairo_, plot_x(slow_end), plot_y(slow_end * slow_reading_));
     cairo_close_path(cairo_);
     set_color(cairo_, colors_.corridor);
     cairo_fill(cairo_);
@@ -367,13 +380,13 @@ class ChartPainter {
                     : plan_.right_to_left ? Align::end
                                           : Align::start);
     };
-    label(options_.fast_reading, fast_end);
-    label(options_.slow_reading, slow_end);
-    const double rate = (options_.fast_reading + options_.slow_reading) / 2;
+    label(fast_reading_, fast_end);
+    label(slow_reading_, slow_end);
+    const double rate = (fast_reading_ + slow_reading_) / 2;
     const double end = end_of(rate);
     const double share = clearest_share(rate, end);
-    const double high = std::min(options_.fast_reading * end * share, most_steps_);
-    const double gap = plot_y(options_.slow_reading * end * share) - plot_y(high);
+    const double high = std::min(fast_reading_ * end * share, most_steps_);
+    const double gap = plot_y(slow_reading_ * end * share) - plot_y(high);
     if (gap < 24) return;
     labels_.paint(*canvas_, "as fast as people read", static_cast<float>(plot_x(end * share)),
                   static_cast<float>(plot_y(rate * end * share)) - 7, colors_.corridor_text,
@@ -477,6 +490,8 @@ class ChartPainter {
   Canvas* canvas_ = nullptr;
   cairo_t* cairo_ = nullptr;
   double most_steps_ = 1;
+  double slow_reading_ = options_.slow_reading;  // in characters of the line's scripts
+  double fast_reading_ = options_.fast_reading;
   double most_time_ = 1;
   float plot_top_ = 0;
 };

@@ -16,7 +16,7 @@
 //
 // A rule holds where one reader in a hundred would object: each has cases in
 // tests/pacing/languages/ that it must catch, and others that it must leave alone. What differs by
-// language is data (src/unicode/abbreviations.cpp), not code.
+// language is data (src/unicode/languages), not code.
 //
 // Tried and dropped: ICU's sentence iterator for sentence ends. It knows nothing of clauses and
 // dashes, costs about as much as the grapheme pass, and finds no sentence end before a lower-case

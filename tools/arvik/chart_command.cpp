@@ -180,7 +180,8 @@ void add_chart_command(CLI::App& app, ExitStatus& status) {
       ->type_name("FILE");
   command
       ->add_option("--reading", options->reading,
-                   "How fast people read, slow to fast, in characters a second")
+                   "How fast people read, slow to fast, in letters a second; fewer characters "
+                   "of scripts that say more in one")
       ->capture_default_str()
       ->type_name("SLOW-FAST");
   command->add_option("-w,--width", options->width, "Width of the picture in pixels, 480 to 8000")
