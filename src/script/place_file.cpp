@@ -45,9 +45,13 @@ class PlaceReader {
 
   std::uint64_t count(std::string_view key, std::uint64_t most) {
     const auto value = json_.find(key);
-    const auto whole = value ? value->whole() : std::nullopt;
-    good_ = good_ && whole && *whole <= most;
-    return good_ ? *whole : 0;
+    if (!value) {
+      good_ = false;
+      return 0;
+    }
+    const auto whole = value->whole();
+    good_ = good_ && whole.has_value() && whole.value_or(0) <= most;
+    return good_ ? whole.value_or(0) : 0;
   }
   std::uint32_t number(std::string_view key,
                        std::uint32_t most = std::numeric_limits<std::uint32_t>::max()) {
