@@ -61,8 +61,7 @@ inline constexpr std::uint16_t ideograph_weight = 3000;
 
 /// The weight of each step; empty if all are letter_weight. With them an English line of 30
 /// characters and its translations of 16 in Japanese or Korean and of 10 in Chinese last alike.
-ARVIK_API void step_weights(std::string_view text, const Steps& steps,
-                            std::vector<std::uint16_t>& out);
+ARVIK_API void step_weights(const Steps& steps, std::vector<std::uint16_t>& out);
 
 /// When everything in a line happens. Stands without text, steps and layout.
 struct Schedule {

@@ -349,7 +349,7 @@ class ChartPainter {
   void read_scripts() {
     const ChartTrack& track = tracks_.front();
     std::vector<std::uint16_t> weights;
-    step_weights(track.marked->text, *track.steps, weights);
+    step_weights(*track.steps, weights);
     if (weights.empty()) return;
     const double letters = std::accumulate(weights.begin(), weights.end(), 0.0) / letter_weight;
     const double share = static_cast<double>(weights.size()) / letters;

@@ -38,8 +38,9 @@ struct ChartTrack {
 };
 
 struct ChartOptions {
-  float width = 1280;        ///< of the picture, 480 to 8000 pixels
-  double slow_reading = 12;  ///< the corridor of reading speeds, in letters a second (step_weights())
+  float width = 1280;  ///< of the picture, 480 to 8000 pixels
+  double slow_reading =
+      12;  ///< the corridor of reading speeds, in letters a second (step_weights())
   double fast_reading = 20;
 };
 

@@ -133,7 +133,7 @@ tl::expected<PreparedText, Diagnostic> Typesetter::prepare_together(
     read(source.markup, part.marked, part.steps);
     keep(part.marked.diagnostics);
     part.first_step = out.steps.size();
-    step_weights(part.marked.text, part.steps, part.weights);
+    step_weights(part.steps, part.weights);
     const Pace& pace = source.pace != nullptr ? *source.pace : default_pace;
     read_boundaries_of(part.marked, part.steps, pace, part.boundaries);
     for (Boundary boundary : part.boundaries) {

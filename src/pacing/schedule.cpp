@@ -451,10 +451,9 @@ class Scheduler {
 };
 
 // The weights of the steps: of their scripts, and of blanks.
-void find_weights(const MarkedText& marked, const Steps& steps, const Pace& pace,
-                  std::vector<std::uint16_t>& out) {
+void find_weights(const Steps& steps, const Pace& pace, std::vector<std::uint16_t>& out) {
   out.clear();
-  if (pace.by_script) step_weights(marked.text, steps, out);
+  if (pace.by_script) step_weights(steps, out);
   if (pace.blank == 1) return;
   if (out.empty()) out.resize(steps.size(), letter_weight);
   const auto blank = static_cast<std::uint16_t>(std::lround(pace.blank * letter_weight));
@@ -534,7 +533,7 @@ tl::expected<void, Diagnostic> pacing::schedule(const MarkedText& marked, const 
     }
   }
   std::vector<std::uint16_t>& weights = scratch.weights;
-  find_weights(marked, steps, pace, weights);
+  find_weights(steps, pace, weights);
   out.letters = weights.empty()
                     ? static_cast<double>(steps.size())
                     : std::accumulate(weights.begin(), weights.end(), 0.0) / letter_weight;

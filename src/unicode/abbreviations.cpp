@@ -130,8 +130,7 @@ bool AbbreviationTable::has_prefix(std::string_view parts) const {
   return found != entries_.end() && found->first.starts_with(parts);
 }
 
-AbbreviationTable load_abbreviations(std::string_view language) {
-  const LanguageTable* own = find_language_table(language);
+AbbreviationTable load_abbreviations(std::string_view language, const LanguageTable* own) {
   std::vector<AbbreviationTable::Entry> table;
   const auto add_all = [&](std::string_view words, Abbreviation grade) {
     for_each_word(words, [&](std::string_view word) { table.emplace_back(word, grade); });
@@ -157,38 +156,21 @@ AbbreviationTable load_abbreviations(std::string_view language) {
   return AbbreviationTable(std::move(table));
 }
 
-bool is_one_letter_word(std::string_view language, std::string_view letter) {
-  const LanguageTable* own = find_language_table(language);
-  return own != nullptr && contains_word(own->one_letter, letter);
-}
-
-unsigned habits_of(std::string_view language) {
+unsigned habits_of(const LanguageTable* table) {
   // In the order of Habit.
   constexpr std::array<std::string_view, 5> habit_words{"attached-dash", "hanging-hyphen",
                                                         "ordinal-years", "ano-teleia", "elision"};
-  const LanguageTable* own = find_language_table(language);
   unsigned habits = 0;
-  for (unsigned i = 0; own != nullptr && i < habit_words.size(); ++i) {
-    if (contains_word(own->habits, habit_words[i])) habits |= 1U << i;
+  for (unsigned i = 0; table != nullptr && i < habit_words.size(); ++i) {
+    if (contains_word(table->habits, habit_words[i])) habits |= 1U << i;
   }
   return habits;
 }
 
-bool is_numbered_by_letters(std::string_view language, std::string_view noun) {
-  const LanguageTable* own = find_language_table(language);
-  return own != nullptr && contains_word(own->numbered, noun);
-}
-
-bool is_ordinal_before(std::string_view language, std::string_view next_word) {
-  const LanguageTable* own = find_language_table(language);
-  if (own == nullptr || next_word.empty()) return false;
-  if (contains_word(own->ordinals, next_word)) return true;
-  return contains_word(own->ordinals, "small-letters") && is_small(decode(next_word, 0).code_point);
-}
-
-bool is_saying(std::string_view language, std::string_view word) {
-  const LanguageTable* own = find_language_table(language);
-  return own != nullptr && contains_word(own->saying, word);
+std::uint64_t last_bytes_of(std::string_view words) {
+  std::uint64_t bytes = 0;
+  for_each_word(words, [&](std::string_view word) { bytes |= bit_of(word.back()); });
+  return bytes;
 }
 
 const LanguageTable* find_language_table(std::string_view tag) {

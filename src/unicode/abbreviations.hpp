@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "arvik/language.hpp"
+#include "language_table.hpp"
 
 namespace arvik::unicode {
 
@@ -36,23 +37,15 @@ class AbbreviationTable {
   std::array<Edges, lengths> edges_{};
 };
 
-/// The abbreviations of a language ("en", "de", …; the bare language code). Empty for a language
-/// that neither ICU nor the project has a list for.
-[[nodiscard]] AbbreviationTable load_abbreviations(std::string_view language);
-
-/// See Language::is_numbered_by_letters.
-[[nodiscard]] bool is_numbered_by_letters(std::string_view language, std::string_view noun);
-
-/// See Language::is_one_letter_word.
-[[nodiscard]] bool is_one_letter_word(std::string_view language, std::string_view letter);
+/// The abbreviations of a language ("en", "de", …; the bare language code), which has a table or
+/// not. Empty for a language that neither ICU nor the project has a list for.
+[[nodiscard]] AbbreviationTable load_abbreviations(std::string_view language,
+                                                   const LanguageTable* table);
 
 /// The habits of a language: bit 1 << habit.
-[[nodiscard]] unsigned habits_of(std::string_view language);
+[[nodiscard]] unsigned habits_of(const LanguageTable* table);
 
-/// See Language::is_saying.
-[[nodiscard]] bool is_saying(std::string_view language, std::string_view word);
-
-/// See Language::is_ordinal_before.
-[[nodiscard]] bool is_ordinal_before(std::string_view language, std::string_view next_word);
+/// Which bytes end any of the words, as bits by their value modulo 64.
+[[nodiscard]] std::uint64_t last_bytes_of(std::string_view words);
 
 }  // namespace arvik::unicode

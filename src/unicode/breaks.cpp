@@ -43,6 +43,11 @@ constexpr Here between(RowClass before, RowClass after) {
   if (before == open || after == open || before == space || before == mark || after == mark) {
     return Here::ask;
   }
+  if (before == small_kana || after == small_kana) return Here::ask;
+  if (before == opening) return Here::none;  // LB14
+  if (after == opening) {                    // LB31
+    return before == ideograph || before == closing ? Here::allowed : Here::ask;
+  }
   if (is_one_of(after, {closing, exclamation, full_stop})) {  // LB13
     return before == apostrophe ? Here::ask : Here::none;
   }
@@ -64,7 +69,7 @@ constexpr bool is_plain(RowClass before) {
 constexpr Here behind_space(bool plain, RowClass after) {
   using enum RowClass;
   if (after == row_end || after == space) return Here::none;
-  const bool begins = after == word || after == ideograph;
+  const bool begins = after == word || after == ideograph || after == opening;
   return begins && plain ? Here::allowed : Here::ask;  // LB18
 }
 
@@ -75,18 +80,26 @@ constexpr unsigned behind_plain_space = classes;
 constexpr unsigned states = 16;
 static_assert(behind_plain_space < states);
 
-constexpr auto machine = [] {
-  std::array<std::uint8_t, states * states> table{};
+// Small kana are as other kana, or have to be asked about.
+using Machine = std::array<std::uint8_t, states * states>;
+
+constexpr Machine machine_of(bool small_kana_are_ideographs) {
+  const auto meant = [&](unsigned row) {
+    const bool small = row == static_cast<unsigned>(RowClass::small_kana);
+    return static_cast<RowClass>(
+        small && small_kana_are_ideographs ? static_cast<unsigned>(RowClass::ideograph) : row);
+  };
+  Machine table{};
   for (unsigned state = 0; state <= behind_plain_space; ++state) {
     for (unsigned next = 0; next < classes; ++next) {
-      const auto after = static_cast<RowClass>(next);
+      const RowClass after = meant(next);
       Here here = Here::ask;
       bool plain = false;  // what stands before spaces
       if (state == behind_plain_space || state == static_cast<unsigned>(RowClass::space)) {
         plain = state == behind_plain_space;
         here = behind_space(plain, after);
       } else {
-        const auto before = static_cast<RowClass>(state);
+        const RowClass before = meant(state);
         plain = is_plain(before);
         here = between(before, after);
       }
@@ -97,7 +110,10 @@ constexpr auto machine = [] {
     }
   }
   return table;
-}();
+}
+
+constexpr Machine machine = machine_of(false);
+constexpr Machine machine_with_small_kana = machine_of(true);
 
 }  // namespace
 
@@ -115,6 +131,15 @@ void Language::Impl::append_utf16(std::string_view text) {
     }
   }
   buffer.resize(size);
+}
+
+// Rows may begin with small kana, or not, as the language's tailoring has it: ICU is asked once.
+void Language::Impl::look_at_small_kana() {
+  constexpr std::u16string_view text = u"\u3042\u3063";
+  UErrorCode status = U_ZERO_ERROR;
+  ubrk_setText(rows.getAlias(), text.data(), static_cast<int32_t>(text.size()), &status);
+  check_memory(status);
+  small_kana_are_ideographs = ubrk_next(rows.getAlias()) == 1;
 }
 
 void Language::Impl::ask_about(std::string_view text, const Steps& steps, std::uint32_t first,
@@ -140,12 +165,13 @@ void Language::row_breaks(std::string_view text, const Steps& steps, std::uint32
   impl_->stretches.clear();
   const std::uint8_t* traits = steps.traits.data();
   RowBreak* breaks = out.data();
+  const Machine& table = impl_->small_kana_are_ideographs ? machine_with_small_kana : machine;
   unsigned entry = static_cast<unsigned>(row_class_of(traits[first])) * states;
   std::uint32_t begin = first;  // of what may have to be asked about
   constexpr auto ask = static_cast<unsigned>(Here::ask);
   unsigned asked = impl_->tailored ? ask : 0;
   for (std::uint32_t i = first + 1; i < end; ++i) {
-    entry = machine[(entry & ~(states - 1)) | traits[i] >> 2U];
+    entry = table[(entry & ~(states - 1)) | (traits[i] >> 2U & 15U)];
     breaks[i - 1] = static_cast<RowBreak>(entry & 3U);
     asked |= entry;
     if ((entry & 3U) == 0 || impl_->tailored) continue;

@@ -48,6 +48,10 @@ std::size_t valid_run(std::string_view text, std::size_t at) {
     } else if (byte(at) >= 0xC2 && byte(at) < 0xE0 && at + 1 < text.size() &&
                (byte(at + 1) & 0xC0U) == 0x80U) {  // most alphabets
       at += 2;
+    } else if (byte(at) > 0xE0 && byte(at) < 0xED && at + 2 < text.size() &&
+               (byte(at + 1) & byte(at + 2) & 0xC0U) == 0x80U &&
+               ((byte(at + 1) | byte(at + 2)) & 0x40U) == 0) {  // most other scripts
+      at += 3;
     } else {
       const Decoded now = decode(text, at);
       if (!now.valid) break;

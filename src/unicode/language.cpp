@@ -40,8 +40,11 @@ tl::expected<Language, Diagnostic> Language::open(std::string_view tag) {
   impl->graphemes = unicode::open_iterator(UBRK_CHARACTER, locale.data(), status);
   impl->rows = unicode::open_iterator(UBRK_LINE, locale.data(), status);
   if (U_FAILURE(status)) return tl::unexpected(unavailable(tag, u_errorName(status)));
-  impl->abbreviations = unicode::load_abbreviations(impl->language);
-  impl->habits = unicode::habits_of(impl->language);
+  impl->look_at_small_kana();
+  impl->table = unicode::find_language_table(impl->language);
+  impl->abbreviations = unicode::load_abbreviations(impl->language, impl->table);
+  impl->habits = unicode::habits_of(impl->table);
+  if (impl->table != nullptr) impl->saying = unicode::last_bytes_of(impl->table->saying);
   return Language(std::move(impl));
 }
 
@@ -96,19 +99,24 @@ bool Language::begins_abbreviation(std::string_view parts) const {
 }
 
 bool Language::is_ordinal_before(std::string_view next_word) const {
-  return unicode::is_ordinal_before(impl_->language, next_word);
+  if (impl_->table == nullptr || impl_->table->ordinals.empty() || next_word.empty()) return false;
+  const std::string_view ordinals = impl_->table->ordinals;
+  return unicode::contains_word(ordinals, next_word) ||
+         (unicode::contains_word(ordinals, "small-letters") &&
+          unicode::is_small(unicode::decode(next_word, 0).code_point));
 }
 
 bool Language::is_numbered_by_letters(std::string_view noun) const {
-  return unicode::is_numbered_by_letters(impl_->language, noun);
+  return impl_->table != nullptr && unicode::contains_word(impl_->table->numbered, noun);
 }
 
 bool Language::is_saying(std::string_view word) const {
-  return unicode::is_saying(impl_->language, word);
+  const auto bit = static_cast<unsigned char>(word.empty() ? 0 : word.back()) & 63U;
+  return (impl_->saying >> bit & 1U) != 0 && unicode::contains_word(impl_->table->saying, word);
 }
 
 bool Language::is_one_letter_word(std::string_view letter) const {
-  return unicode::is_one_letter_word(impl_->language, letter);
+  return impl_->table != nullptr && unicode::contains_word(impl_->table->one_letter, letter);
 }
 
 }  // namespace arvik

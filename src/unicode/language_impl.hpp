@@ -26,13 +26,16 @@ struct Stretch {
 
 struct Language::Impl {
   std::string tag;
-  std::string language;   // the bare code, "en" of "en-GB"
-  std::string locale;     // what ICU calls it
-  bool tailored = false;  // the tag asks for rules of its own ("ja-u-lb-strict")
+  std::string language;                    // the bare code, "en" of "en-GB"
+  std::string locale;                      // what ICU calls it
+  bool small_kana_are_ideographs = false;  // for rows
+  bool tailored = false;                   // the tag asks for rules of its own ("ja-u-lb-strict")
   icu::LocalUBreakIteratorPointer graphemes;
   icu::LocalUBreakIteratorPointer rows;
   unicode::AbbreviationTable abbreviations;
+  const unicode::LanguageTable* table = nullptr;  // null: it has none
   unsigned habits = 0;
+  std::uint64_t saying = 0;  // the last bytes of such words
   unicode::BidiEngine bidi;
   icu::LocalUBreakIteratorPointer words;  // opened when first asked for
   struct Other {
@@ -58,6 +61,7 @@ struct Language::Impl {
 
   // Puts text into the buffer, behind what is there. Wrong bytes count as U+FFFD.
   void append_utf16(std::string_view text);
+  void look_at_small_kana();
   // Puts a stretch into the buffer, behind a row end.
   void ask_about(std::string_view text, const Steps& steps, std::uint32_t first, std::uint32_t end);
 

@@ -33,7 +33,9 @@ enum class RowClass : std::uint8_t {
   exclamation,  ///< narrow EX: `!` `?`
   apostrophe,   ///< `'` `’`
   ideograph,    ///< ideographs, kana but the small ones, Hangul syllables
-  closing,      ///< wide `、` `。` `，` `．` `！` `？`
+  small_kana,   ///< small kana and `ー` (CJ): as ideographs or not, as the language has it
+  opening,      ///< wide opening brackets
+  closing,      ///< wide closing brackets, `、` `。` `，` `．` `！` `？`
   row_end
 };
 
@@ -48,13 +50,21 @@ enum class Flag : std::uint8_t {
   forwards    ///< runs from left to right, directs, or ends a paragraph (UAX #9)
 };
 
-/// Steps::traits: the columns in the lowest two bits, the row class above them.
-[[nodiscard]] constexpr std::uint8_t traits_of(int cells, RowClass row) {
-  return static_cast<std::uint8_t>((cells < 3 ? cells : 3) | static_cast<int>(row) << 2);
+/// How much a letter says beside one of an alphabet (step_weights()).
+enum class Weight : std::uint8_t { letter, kana, syllable, ideograph };
+
+/// Steps::traits: the columns in the lowest two bits, above them the row class, above it the
+/// weight.
+[[nodiscard]] constexpr std::uint8_t traits_of(int cells, RowClass row, Weight weight) {
+  return static_cast<std::uint8_t>((cells < 3 ? cells : 3) | static_cast<int>(row) << 2 |
+                                   static_cast<int>(weight) << 6);
 }
 [[nodiscard]] constexpr int cells_of(std::uint8_t traits) { return traits & 3; }
 [[nodiscard]] constexpr RowClass row_class_of(std::uint8_t traits) {
-  return static_cast<RowClass>(traits >> 2);
+  return static_cast<RowClass>(traits >> 2 & 15);
+}
+[[nodiscard]] constexpr Weight weight_of(std::uint8_t traits) {
+  return static_cast<Weight>(traits >> 6);
 }
 
 struct Properties {

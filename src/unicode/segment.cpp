@@ -164,6 +164,7 @@ class StepWriter {
     if (now.decoded.size == end - begin) return add(now);
     StepKind kind = now.properties->kind;
     RowClass row = unicode::row_class_of(now.properties->traits);
+    const unicode::Weight weight = unicode::weight_of(now.properties->traits);
     bool picture = false;
     Extent size;
     for (std::size_t at = begin; at < end; at += now.decoded.size) {
@@ -177,7 +178,7 @@ class StepWriter {
     }
     size.bytes = static_cast<std::uint32_t>(end - begin);
     const int cells = unicode::cell_width(text_.substr(begin, size.bytes));
-    put(picture ? StepKind::symbol : kind, unicode::traits_of(cells, row), size);
+    put(picture ? StepKind::symbol : kind, unicode::traits_of(cells, row, weight), size);
   }
 
  private:
@@ -192,7 +193,8 @@ class StepWriter {
 
   static std::uint8_t with_mark(std::uint8_t base, std::uint8_t mark) {
     return unicode::traits_of(unicode::cells_of(base) + unicode::cells_of(mark),
-                              joined(unicode::row_class_of(base), unicode::row_class_of(mark)));
+                              joined(unicode::row_class_of(base), unicode::row_class_of(mark)),
+                              unicode::weight_of(base));
   }
 
   [[nodiscard]] bool begins_long_ascii(std::size_t at) const {
@@ -243,7 +245,8 @@ class StepWriter {
   // Marks take the class of their base (LB9).
   static RowClass joined(RowClass base, RowClass next) {
     if (base == RowClass::row_end && next == RowClass::row_end) return base;  // CR LF
-    if (base != RowClass::word && base != RowClass::ideograph) return RowClass::open;
+    const bool takes = base == RowClass::word || base == RowClass::ideograph;
+    if (!takes) return RowClass::open;
     return next == RowClass::mark || (next == base && next == RowClass::word) ? base
                                                                               : RowClass::open;
   }

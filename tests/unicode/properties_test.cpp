@@ -59,6 +59,10 @@ bool is_row_class(UChar32 c, RowClass row) {
       return line == U_LB_QUOTATION;
     case RowClass::ideograph:
       return line == U_LB_IDEOGRAPHIC || line == U_LB_H2 || line == U_LB_H3;
+    case RowClass::small_kana:
+      return line == U_LB_CONDITIONAL_JAPANESE_STARTER;
+    case RowClass::opening:
+      return line == U_LB_OPEN_PUNCTUATION && of(c, UCHAR_EAST_ASIAN_WIDTH) != U_EA_NEUTRAL;
     case RowClass::closing:
       return line == U_LB_CLOSE_PUNCTUATION || line == U_LB_EXCLAMATION;
     case RowClass::row_end:
@@ -104,6 +108,14 @@ std::string difference(UChar32 c) {
   if (has.has(Flag::small) != is(c, UCHAR_LOWERCASE)) return "small";
   if (has.has(Flag::cased) != is(c, UCHAR_CASED)) return "cased";
   if (has.has(Flag::emoji) != is(c, UCHAR_EMOJI_PRESENTATION)) return "emoji";
+  const int hangul = of(c, UCHAR_HANGUL_SYLLABLE_TYPE);
+  const bool syllable = hangul == U_HST_LV_SYLLABLE || hangul == U_HST_LVT_SYLLABLE;
+  if ((weight_of(has.traits) == Weight::syllable) != syllable) return "weight of a syllable";
+  const bool ideograph = is(c, UCHAR_IDEOGRAPHIC) && u_charType(c) == U_OTHER_LETTER;
+  if (script_by_icu(c) == 0x48616E69 && (weight_of(has.traits) == Weight::ideograph) != ideograph &&
+      c != 0x3005) {
+    return "weight of an ideograph";
+  }
   if (has.has(Flag::backwards) !=
       in_directions(
           c, {U_RIGHT_TO_LEFT, U_RIGHT_TO_LEFT_ARABIC, U_ARABIC_NUMBER, U_RIGHT_TO_LEFT_EMBEDDING,
