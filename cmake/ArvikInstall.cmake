@@ -50,11 +50,13 @@ install(DIRECTORY ${PROJECT_SOURCE_DIR}/include/arvik COMPONENT dev
         DESTINATION ${CMAKE_INSTALL_INCLUDEDIR})
 install(DIRECTORY ${PROJECT_SOURCE_DIR}/schemas/ COMPONENT dev
         DESTINATION ${CMAKE_INSTALL_DATADIR}/arvik/schemas FILES_MATCHING PATTERN "*.json")
+install(FILES ${PROJECT_SOURCE_DIR}/data/icu_filter.json COMPONENT dev
+        DESTINATION ${CMAKE_INSTALL_DATADIR}/arvik)
 
 # The documents with all that they link to, as in the project's tree.
 set(doc_folder ${CMAKE_INSTALL_DATADIR}/doc/arvik-doc)
 install(FILES README.md CHANGELOG.md CONTRIBUTING.md LICENSE COMPONENT doc DESTINATION ${doc_folder})
-install(DIRECTORY docs examples demo schemas COMPONENT doc DESTINATION ${doc_folder}
+install(DIRECTORY docs examples demo schemas data COMPONENT doc DESTINATION ${doc_folder}
         PATTERN "Doxyfile" EXCLUDE)
 
 if(ARVIK_BUILD_TOOL)

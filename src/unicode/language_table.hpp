@@ -7,7 +7,7 @@
 namespace arvik::unicode {
 
 /// What one language writes in ways of its own: the rows of src/unicode/languages/TAG.txt, words
-/// parted by blanks. src/unicode/languages/README.md says what each holds.
+/// parted by blanks. docs/languages.md says what each holds.
 struct LanguageTable {
   std::string_view tag;
   std::string_view always;

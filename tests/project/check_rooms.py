@@ -15,7 +15,7 @@ def room_of(path, root):
 
 def main(root):
     problems, files = [], 0
-    for path in sorted([*root.glob("include/arvik/*.h*"), *root.glob("src/*/*")]):
+    for path in sorted([*root.glob("include/arvik/*.h*"), *root.glob("src/*/*.[ch]*")]):
         room = room_of(path, root)
         if room is None:
             problems.append(f"{path}: belongs to no room; add it to tests/project/rooms.py")
