@@ -6,7 +6,7 @@
 
 namespace arvik::unicode {
 
-/// What one language writes in ways of its own: the rows of src/unicode/languages/TAG.txt, words
+/// What one language writes in ways of its own: the rows of its file in src/unicode/languages, words
 /// parted by blanks. docs/languages.md says what each holds.
 struct LanguageTable {
   std::string_view tag;

@@ -69,8 +69,8 @@ void check(const std::vector<Row>& rows, const std::vector<std::string>& options
 
 // Read by eye, line by line: tests/expected holds the demo's prose with its pauses.
 TEST_CASE("the demo's prose rests where a reader rests") {
-  for (const std::string language :
-       {"ar", "de", "el", "en", "es", "fr", "he", "hi", "it", "ja", "ko", "pl", "pt", "ru", "th", "uk", "vi", "zh"}) {
+  for (const std::string language : {"ar", "de", "el", "en", "es", "fr", "he", "hi", "it", "ja",
+                                     "ko", "pl", "pt", "ru", "th", "uk", "vi", "zh"}) {
     const std::string folder = ARVIK_SOURCE_DIR;
     std::istringstream expected(read_whole(folder + "/tests/expected/prose_" + language + ".txt"));
     std::istringstream prose(read_whole(folder + "/demo/prose_" + language + ".txt"));
