@@ -6,8 +6,8 @@
 
 namespace arvik::unicode {
 
-/// What one language writes in ways of its own: the rows of its file in src/unicode/languages, words
-/// parted by blanks. docs/languages.md says what each holds.
+/// What one language writes in ways of its own: the rows of its file in src/unicode/languages,
+/// words parted by blanks. docs/languages.md says what each holds.
 struct LanguageTable {
   std::string_view tag;
   std::string_view always;
