@@ -81,7 +81,7 @@ constexpr unsigned states = 16;
 static_assert(behind_plain_space < states);
 
 // Small kana are as other kana, or have to be asked about.
-using Machine = std::array<std::uint8_t, states * states>;
+using Machine = std::array<std::uint8_t, std::size_t{states} * states>;
 
 constexpr Machine machine_of(bool small_kana_are_ideographs) {
   const auto meant = [&](unsigned row) {
