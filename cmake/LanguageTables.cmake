@@ -1,7 +1,7 @@
 # One source of all tables in src/unicode/languages, checked. Adds it to a target.
 
 function(arvik_add_language_tables target)
-  set(keys always before-digit unless-capital spoken one-letter numbered ordinals saying habits)
+  set(keys always before-digit unless-capital spoken one-letter numbered ordinals ordinal-articles saying habits)
   set(abbreviations always before-digit unless-capital)
   set(habits attached-dash hanging-hyphen ordinal-years ano-teleia elision)
   set(folder ${PROJECT_SOURCE_DIR}/src/unicode/languages)

@@ -133,6 +133,8 @@ class ARVIK_API Language {
   /// Whether a number with a full stop is an ordinal before this word ("am 3. Mai", "3. maja"), so
   /// that the stop ends no sentence.
   [[nodiscard]] bool is_ordinal_before(std::string_view next_word) const;
+  /// The same behind this word ("der 2. Weltkrieg"), given in any case of letters.
+  [[nodiscard]] bool is_ordinal_behind(std::string_view word) const;
 
  private:
   struct Impl;

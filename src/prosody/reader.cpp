@@ -112,6 +112,7 @@ class Reader {
           i = emoticon_end(i) > i ? emoticon_end(i) : std::max(read_run(i), i + 1);
           break;
         case StepKind::dash:
+          speech_ = speech_ || begins_row(i);
           i = is_attached_dash(i) ? put_before_dash(i) : std::max(read_run(i), i + 1);
           break;
         case StepKind::blank:
@@ -121,6 +122,7 @@ class Reader {
           i = std::max(read_run(i), i + 1);
           break;
       }
+      if (kinds[i - 1] == StepKind::row_end) speech_ = false;
     }
   }
 
@@ -307,7 +309,8 @@ class Reader {
       ++i;
       closed = true;
     }
-    const bool goes_on = closed ? sentence_goes_on(i) : attribution_follows(i);
+    const bool goes_on =
+        closed ? sentence_goes_on(i) : attribution_follows(i) || said_in_speech(i, rest);
     if (rest.kind() == BoundaryKind::sentence && goes_on &&
         rest.character == Boundary::no_character) {
       rest.weaken();
@@ -404,6 +407,17 @@ class Reader {
     if (dash == i || kind(dash) != StepKind::dash) return false;
     const std::uint32_t next = first_of_other_kind(dash + 1, StepKind::blank);
     return kind(next) == StepKind::letter && unicode::is_small(code_point(next));
+  }
+
+  // `– Vem är där? frågade han.`: in a row that a dash opens as speech, a small letter behind a
+  // question or an exclamation says who spoke.
+  [[nodiscard]] bool said_in_speech(std::uint32_t i, const Rest& rest) const {
+    if (!speech_ ||
+        (rest.sentence != SentenceKind::asks && rest.sentence != SentenceKind::exclaims)) {
+      return false;
+    }
+    const std::uint32_t next = first_of_other_kind(i, StepKind::blank);
+    return next > i && kind(next) == StepKind::letter && unicode::is_small(code_point(next));
   }
 
   [[nodiscard]] std::uint32_t first_of_other_kind(std::uint32_t i, StepKind skipped) const {
@@ -557,7 +571,11 @@ class Reader {
   [[nodiscard]] bool is_closing(std::uint32_t i) const {
     if (kind(i) == StepKind::closer) return true;
     if (kind(i) != StepKind::quote) return false;
-    return !is_alphanumeric(kind(i + 1)) || (code_point(i) == U'"' && has_open_quote(i));
+    if (!is_alphanumeric(kind(i + 1))) return true;
+    const char32_t c = code_point(i);
+    // Korean attaches particles: `'그래.'라고`.
+    if (c == U'\'') return kind(i + 1) == StepKind::letter && is_hangul(i + 1);
+    return c == U'"' && has_open_quote(i);
   }
 
   // Whether an odd number of straight quotes stands before `i` in its row: `"가자!"라고`.
@@ -622,16 +640,17 @@ class Reader {
     const std::uint32_t next = first_behind_blanks(i + 1);
     if (kind_before(i) == StepKind::digit) {
       const std::uint32_t most = language.has(Habit::ordinal_years) ? 9 : 3;
-      return next == i + 1 || !is_short_number(i, most) ||
-             !language.is_ordinal_before(word_at(next));
+      if (next == i + 1 || !is_short_number(i, most)) return true;
+      return !language.is_ordinal_before(word_at(next)) &&
+             !language.is_ordinal_behind(word_before_number(i));
     }
     const Word before = word_before(i);
     const std::string_view word = before.text;
     if (word.size() <= 1) return true;
     if (is_roman_ordinal(i, before, next, language)) return false;
     const bool before_digit = kind(next) == StepKind::digit;
-    const bool before_capital =
-        kind(next) == StepKind::letter && unicode::is_capital(code_point(next));
+    const bool before_letter = kind(next) == StepKind::letter;
+    const bool before_capital = before_letter && unicode::is_capital(code_point(next));
     const auto own = options_.abbreviations;
     if (std::find(own.begin(), own.end(), word) != own.end()) return false;
     if (begins_spaced_abbreviation(i, word, language)) return false;
@@ -639,14 +658,25 @@ class Reader {
       case Abbreviation::always:
         return false;
       case Abbreviation::before_digit:
-        return !before_digit;
+        if (before_digit) return false;
+        break;  // else it may be an initial
       case Abbreviation::unless_capital:
         return before_capital;
       case Abbreviation::none:
         break;
     }
     if (is_initialism(word)) return false;
-    return !is_initial(word, before_capital, language) || is_numbered(before.begin, language);
+    const bool among_initials = is_single_capital_stop(next) ||
+                                (before.begin > 2 && kind_before(before.begin) == StepKind::blank &&
+                                 is_single_capital_stop(before.begin - 3));
+    return !is_initial(word, before_letter, among_initials, language) ||
+           is_numbered(before.begin, language);
+  }
+
+  // `J.`, alone.
+  [[nodiscard]] bool is_single_capital_stop(std::uint32_t i) const {
+    return kind(i) == StepKind::letter && kind(i + 1) == StepKind::full_stop &&
+           kind_before(i) != StepKind::letter && unicode::is_capital(code_point(i));
   }
 
   // "z. B.": the parts of an abbreviation, written apart. The first is followed by the second …
@@ -719,6 +749,18 @@ class Reader {
            before != StepKind::comma && before != StepKind::colon;
   }
 
+  // That stands before the digits before the full stop at `i`.
+  [[nodiscard]] std::string_view word_before_number(std::uint32_t i) const {
+    constexpr std::uint32_t longest = 12;
+    while (i > 0 && kind_before(i) == StepKind::digit) --i;
+    if (kind_before(i) != StepKind::blank) return {};
+    const std::uint32_t end = i - 1;
+    std::uint32_t begin = end;
+    while (begin > 0 && end - begin < longest && kind_before(begin) == StepKind::letter) --begin;
+    return text_.substr(steps_.begin_byte(begin),
+                        steps_.begin_byte(end) - steps_.begin_byte(begin));
+  }
+
   [[nodiscard]] std::string_view word_at(std::uint32_t begin) const {
     constexpr std::uint32_t longest = 24;
     std::uint32_t end = begin;
@@ -762,10 +804,10 @@ class Reader {
     return i;
   }
 
-  // "J. Smith", but "So did I. Then": one capital, alone, before another word with a capital. In
+  // "J. Smith", but "So did I. Then": one capital, alone, before another word. In
   // scripts without cases a single letter is always one: "د. فان".
-  [[nodiscard]] static bool is_initial(std::string_view word, bool before_capital,
-                                       const Language& language) {
+  [[nodiscard]] static bool is_initial(std::string_view word, bool before_letter,
+                                       bool among_initials, const Language& language) {
     if (unicode::decode(word, 0).code_point == 0x0648)
       word.remove_prefix(2);  // "and", written to it
     if (word.size() <= 1) return true;
@@ -773,8 +815,8 @@ class Reader {
     if (letter.size + 1 != word.size()) return false;
     const char32_t c = letter.code_point;
     if (!unicode::is_cased(c)) return !unicode::is_wide(c);
-    return before_capital && unicode::is_capital(c) &&
-           !language.is_one_letter_word(word.substr(0, letter.size));
+    return before_letter && unicode::is_capital(c) &&
+           (among_initials || !language.is_one_letter_word(word.substr(0, letter.size)));
   }
 
   // "U.S.", "z.B.", "Ph.D.": full stops inside, and no part of more than two letters.
@@ -798,6 +840,7 @@ class Reader {
   const BoundaryOptions& options_;
   std::vector<Boundary>& out_;
   std::uint32_t direction_end_ = 0xFFFFFFFF;  // where a stage direction closes
+  bool speech_ = false;                       // the row was opened by a dash
   std::uint32_t behind_last_rest_ = 0;  // the step behind the last pause that no blank asked for
 };
 

@@ -32,15 +32,6 @@ namespace {
 // Titles that games keep in every language that does not read them otherwise.
 constexpr std::string_view latin_titles = "Dr. Mr. Mrs. Ms. St. Prof.";
 
-// Enough for the lists of spoken words, which are in ASCII.
-std::string lower_ascii(std::string_view word) {
-  std::string lower(word);
-  std::transform(lower.begin(), lower.end(), lower.begin(), [](unsigned char c) {
-    return c < 0x80 ? static_cast<char>(std::tolower(c)) : static_cast<char>(c);
-  });
-  return lower;
-}
-
 bool is_spoken_word(const LanguageTable* own, std::string_view word) {
   if (own == nullptr) return false;
   word.remove_suffix(1);  // its full stop
@@ -145,6 +136,10 @@ AbbreviationTable load_abbreviations(std::string_view language, const LanguageTa
     };
     add_list(own->unless_capital, Abbreviation::unless_capital);
     add_list(own->before_digit, Abbreviation::before_digit);
+    for_each_word(own->before_digit,
+                  [&](std::string_view word) {  // before a digit none is an initial
+                    table.emplace_back(with_capital(word), Abbreviation::before_digit);
+                  });
     add_list(own->always, Abbreviation::always);
   }
   add_all(latin_titles, Abbreviation::always);
@@ -177,6 +172,14 @@ const LanguageTable* find_language_table(std::string_view tag) {
   const auto found = std::find_if(language_tables.begin(), language_tables.end(),
                                   [&](const LanguageTable& table) { return table.tag == tag; });
   return found == language_tables.end() ? nullptr : &*found;
+}
+
+std::string lower_ascii(std::string_view word) {
+  std::string lower(word);
+  std::transform(lower.begin(), lower.end(), lower.begin(), [](unsigned char c) {
+    return c < 0x80 ? static_cast<char>(std::tolower(c)) : static_cast<char>(c);
+  });
+  return lower;
 }
 
 bool contains_word(std::string_view words, std::string_view word) {

@@ -106,6 +106,11 @@ bool Language::is_ordinal_before(std::string_view next_word) const {
           unicode::is_small(unicode::decode(next_word, 0).code_point));
 }
 
+bool Language::is_ordinal_behind(std::string_view word) const {
+  if (impl_->table == nullptr || impl_->table->ordinal_articles.empty()) return false;
+  return unicode::contains_word(impl_->table->ordinal_articles, unicode::lower_ascii(word));
+}
+
 bool Language::is_numbered_by_letters(std::string_view noun) const {
   return impl_->table != nullptr && unicode::contains_word(impl_->table->numbered, noun);
 }

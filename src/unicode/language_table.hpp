@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <span>
+#include <string>
 #include <string_view>
 
 namespace arvik::unicode {
@@ -17,6 +18,7 @@ struct LanguageTable {
   std::string_view one_letter;
   std::string_view numbered;
   std::string_view ordinals;
+  std::string_view ordinal_articles;
   std::string_view saying;
   std::string_view habits;
 };
@@ -29,6 +31,9 @@ extern const std::span<const LanguageTable> language_tables;
 
 /// Whether a list of words, parted by blanks, has one.
 [[nodiscard]] bool contains_word(std::string_view words, std::string_view word);
+
+/// The word with its letters of ASCII small.
+[[nodiscard]] std::string lower_ascii(std::string_view word);
 
 /// Calls visit for each word of such a list.
 template <typename Visit>
