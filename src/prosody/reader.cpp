@@ -28,15 +28,12 @@
 #include <algorithm>
 #include <array>
 
-#include "../unicode/characters.hpp"
-#include "arvik/boundaries.hpp"
+#include "full_stops.hpp"
 
 namespace arvik {
 namespace {
 
-char32_t first_code_point(std::string_view step) { return unicode::decode(step, 0).code_point; }
-
-bool is_alphanumeric(StepKind kind) { return kind == StepKind::letter || kind == StepKind::digit; }
+using prosody::is_alphanumeric;
 
 bool is_no_break_blank(char32_t c) { return c == 0xA0 || c == 0x202F || c == 0x2007; }
 
@@ -62,15 +59,12 @@ struct Rest {
   }
 };
 
-class Reader {
+class Reader : private prosody::FullStops {
  public:
   Reader(std::string_view text, const Steps& steps, Language& language,
          std::span<const LanguageRun> others, const BoundaryOptions& options,
          std::vector<Boundary>& out)
-      : text_(text),
-        steps_(steps),
-        language_(language),
-        others_(others),
+      : FullStops(text, steps, language, others, options.abbreviations),
         options_(options),
         out_(out) {}
 
@@ -127,23 +121,6 @@ class Reader {
   }
 
  private:
-  struct Word {
-    std::string_view text{};
-    std::uint32_t begin = 0;  // its first step
-  };
-
-  // A step beyond the text counts as a row end.
-  [[nodiscard]] StepKind kind(std::uint32_t i) const {
-    return i < steps_.size() ? steps_.kinds[i] : StepKind::row_end;
-  }
-  [[nodiscard]] StepKind kind_before(std::uint32_t i) const {
-    return i > 0 ? steps_.kinds[i - 1] : StepKind::row_end;
-  }
-  [[nodiscard]] std::string_view step_text(std::uint32_t i) const { return steps_.text(text_, i); }
-  [[nodiscard]] char32_t code_point(std::uint32_t i) const {
-    return first_code_point(step_text(i));
-  }
-
   std::uint32_t read_blanks(std::uint32_t i) {
     const std::uint32_t first = i;
     while (kind(i) == StepKind::blank && !has_own_pause(i)) ++i;
@@ -272,13 +249,6 @@ class Reader {
     }
   }
 
-  [[nodiscard]] const Language& language_at(std::uint32_t step) const {
-    const auto run = std::partition_point(others_.begin(), others_.end(),
-                                          [&](const LanguageRun& r) { return r.end_step <= step; });
-    const bool inside = run != others_.end() && run->first_step <= step;
-    return inside ? language_.other(run->tag) : language_;
-  }
-
   // Collects the run that begins at `begin`, puts its pause, and returns the step behind it.
   std::uint32_t read_run(std::uint32_t begin) {
     Rest rest;
@@ -318,10 +288,6 @@ class Reader {
     i = read_row_ends(i, rest, last);
     put(last, rest);
     return i;
-  }
-
-  static bool is_clause(StepKind kind) {
-    return kind == StepKind::comma || kind == StepKind::colon || kind == StepKind::clause;
   }
 
   // Whether the sentence around a quote that has just been closed before `i` goes on there:
@@ -378,11 +344,6 @@ class Reader {
     return false;
   }
 
-  [[nodiscard]] bool is_hangul(std::uint32_t i) const {
-    const char32_t c = code_point(i);
-    return c >= 0xAC00 && c <= 0xD7A3;
-  }
-
   // `（二度も！）呼んだ`: a bracket that closes before `i` behind a mark, and has opened inside a
   // sentence.
   [[nodiscard]] bool closes_aside(std::uint32_t i) const {
@@ -418,11 +379,6 @@ class Reader {
     }
     const std::uint32_t next = first_of_other_kind(i, StepKind::blank);
     return next > i && kind(next) == StepKind::letter && unicode::is_small(code_point(next));
-  }
-
-  [[nodiscard]] std::uint32_t first_of_other_kind(std::uint32_t i, StepKind skipped) const {
-    while (kind(i) == skipped) ++i;
-    return i;
   }
 
   // A question mark makes a question of a run, whatever else stands in it.
@@ -558,14 +514,6 @@ class Reader {
     return behind_blank && i > 0 && behind_last_rest_ == i;
   }
 
-  [[nodiscard]] bool begins_row(std::uint32_t i) const {
-    while (i > 0 && (kind_before(i) == StepKind::blank || kind_before(i) == StepKind::unseen ||
-                     kind_before(i) == StepKind::quote || kind_before(i) == StepKind::opener)) {
-      --i;
-    }
-    return kind_before(i) == StepKind::row_end;
-  }
-
   // Quotes that can open or close (`"`, and `“`, which opens in English and closes in German) close
   // here unless a word begins right behind them.
   [[nodiscard]] bool is_closing(std::uint32_t i) const {
@@ -618,230 +566,15 @@ class Reader {
     return kind_before(i) == StepKind::digit && kind(i + 1) == StepKind::digit;
   }
 
-  // Ideographs and kana are written without blanks, so a neighbour of that kind tells nothing.
-  [[nodiscard]] bool begins_word_tightly(std::uint32_t i) const {
-    if (!is_alphanumeric(kind(i))) return false;
-    const char32_t c = code_point(i);
-    const bool full_width_latin = c >= 0xFF10 && c <= 0xFF5A;
-    return full_width_latin || !unicode::is_wide(c);
-  }
-
   [[nodiscard]] bool is_inside_word(std::uint32_t colon) const {
     if (begins_word_tightly(colon + 1)) return is_alphanumeric(kind_before(colon));
     return kind(colon + 1) == StepKind::symbol && step_text(colon + 1) == "/";  // https://
   }
 
-  // Whether the full stop at `i` ends a sentence: not inside a number, name or version, not before
-  // a comma, not behind an initial, an initialism, an ordinal or an abbreviation.
-  [[nodiscard]] bool is_sentence_end(std::uint32_t i) const {
-    if (begins_word_tightly(i + 1) || is_clause(kind(i + 1))) return false;
-    if (kind(i + 1) == StepKind::hyphen && kind(i + 2) == StepKind::letter) return false;
-    const Language& language = language_at(i);
-    const std::uint32_t next = first_behind_blanks(i + 1);
-    if (kind_before(i) == StepKind::digit) {
-      const std::uint32_t most = language.has(Habit::ordinal_years) ? 9 : 3;
-      if (next == i + 1 || !is_short_number(i, most)) return true;
-      return !language.is_ordinal_before(word_at(next)) &&
-             !language.is_ordinal_behind(word_before_number(i));
-    }
-    const Word before = word_before(i);
-    const std::string_view word = before.text;
-    if (word.size() <= 1) return true;
-    if (is_roman_ordinal(i, before, next, language)) return false;
-    const bool before_digit = kind(next) == StepKind::digit;
-    const bool before_letter = kind(next) == StepKind::letter;
-    const bool before_capital = before_letter && unicode::is_capital(code_point(next));
-    const auto own = options_.abbreviations;
-    if (std::find(own.begin(), own.end(), word) != own.end()) return false;
-    if (begins_spaced_abbreviation(i, word, language)) return false;
-    switch (grade_with_parts_before(before, language)) {
-      case Abbreviation::always:
-        return false;
-      case Abbreviation::before_digit:
-        if (before_digit) return false;
-        break;  // else it may be an initial
-      case Abbreviation::unless_capital:
-        return before_capital;
-      case Abbreviation::none:
-        break;
-    }
-    if (is_initialism(word)) return false;
-    const bool among_initials = is_single_capital_stop(next) ||
-                                (before.begin > 2 && kind_before(before.begin) == StepKind::blank &&
-                                 is_single_capital_stop(before.begin - 3));
-    return !is_initial(word, before_letter, among_initials, language) ||
-           is_numbered(before.begin, language);
-  }
-
-  // `J.`, alone.
-  [[nodiscard]] bool is_single_capital_stop(std::uint32_t i) const {
-    return kind(i) == StepKind::letter && kind(i + 1) == StepKind::full_stop &&
-           kind_before(i) != StepKind::letter && unicode::is_capital(code_point(i));
-  }
-
-  // "z. B.": the parts of an abbreviation, written apart. The first is followed by the second …
-  [[nodiscard]] bool begins_spaced_abbreviation(std::uint32_t i, std::string_view word,
-                                                const Language& language) const {
-    if (kind(i + 1) != StepKind::blank) return false;
-    const std::string_view next = word_at(i + 2);
-    const std::uint32_t stop = steps_.step_from(steps_.begin_byte(i + 2) + next.size());
-    if (next.empty() || kind(stop) != StepKind::full_stop) return false;
-    return language.begins_abbreviation(std::string(word) + std::string(next) + ".");
-  }
-
-  // … and the last is looked up with those before it.
-  [[nodiscard]] Abbreviation grade_with_parts_before(const Word& word,
-                                                     const Language& language) const {
-    std::string joined;
-    std::uint32_t begin = word.begin;
-    for (int parts = 0; parts < 2 && begin > 1; ++parts) {
-      if (kind_before(begin) != StepKind::blank || kind(begin - 2) != StepKind::full_stop) break;
-      const Word before = word_before(begin - 2);
-      if (before.text.size() <= 1) break;
-      if (joined.empty()) joined = word.text;
-      joined.insert(0, before.text);
-      begin = before.begin;
-      const Abbreviation grade = language.abbreviation(joined);
-      if (grade != Abbreviation::none) return grade;
-    }
-    return grade_of(word.text, language);
-  }
-
-  // "plan B.": behind a noun that letters number, a capital is no initial.
-  [[nodiscard]] bool is_numbered(std::uint32_t begin, const Language& language) const {
-    if (begin < 2 || kind_before(begin) != StepKind::blank) return false;
-    std::uint32_t first = begin - 1;
-    while (first > 0 && begin - first < 24 && kind_before(first) == StepKind::letter) --first;
-    std::string noun(text_.substr(steps_.begin_byte(first),
-                                  steps_.begin_byte(begin - 1) - steps_.begin_byte(first)));
-    if (!noun.empty() && noun[0] >= 'A' && noun[0] <= 'Z') {
-      noun[0] = static_cast<char>(noun[0] - 'A' + 'a');
-    }
-    return !noun.empty() && language.is_numbered_by_letters(noun);
-  }
-
-  // "Karel IV. a", and at a sentence's begin "II. Odrun", in languages that write ordinals so.
-  [[nodiscard]] bool is_roman_ordinal(std::uint32_t i, const Word& word, std::uint32_t next,
-                                      const Language& language) const {
-    const std::string_view numeral = word.text.substr(0, word.text.size() - 1);
-    if (numeral.find_first_not_of("IVXLCDM") != std::string_view::npos || next == i + 1)
-      return false;
-    if (language.is_ordinal_before(word_at(next))) return true;
-    const bool opens = begins_row(word.begin) || behind_last_rest_ + 1 == word.begin;
-    return opens && numeral.size() > 1 && kind(next) == StepKind::letter &&
-           language.is_ordinal_before("a");
-  }
-
-  // Of a word with hyphens its last part counts, too: "płn.-zach.".
-  static Abbreviation grade_of(std::string_view word, const Language& language) {
-    const Abbreviation whole = language.abbreviation(word);
-    const std::size_t hyphen = word.find_last_of('-');
-    if (whole != Abbreviation::none || hyphen == std::string_view::npos) return whole;
-    return language.abbreviation(word.substr(hyphen + 1));
-  }
-
-  // Up to `most` digits before the full stop at `i`.
-  [[nodiscard]] bool is_short_number(std::uint32_t i, std::uint32_t most) const {
-    std::uint32_t begin = i;
-    while (begin > 0 && i - begin <= most && kind_before(begin) == StepKind::digit) --begin;
-    const StepKind before = kind_before(begin);
-    return i - begin <= most && !is_alphanumeric(before) && before != StepKind::full_stop &&
-           before != StepKind::comma && before != StepKind::colon;
-  }
-
-  // That stands before the digits before the full stop at `i`.
-  [[nodiscard]] std::string_view word_before_number(std::uint32_t i) const {
-    constexpr std::uint32_t longest = 12;
-    while (i > 0 && kind_before(i) == StepKind::digit) --i;
-    if (kind_before(i) != StepKind::blank) return {};
-    const std::uint32_t end = i - 1;
-    std::uint32_t begin = end;
-    while (begin > 0 && end - begin < longest && kind_before(begin) == StepKind::letter) --begin;
-    return text_.substr(steps_.begin_byte(begin),
-                        steps_.begin_byte(end) - steps_.begin_byte(begin));
-  }
-
-  [[nodiscard]] std::string_view word_at(std::uint32_t begin) const {
-    constexpr std::uint32_t longest = 24;
-    std::uint32_t end = begin;
-    while (end - begin < longest && kind(end) == StepKind::letter) ++end;
-    if (end == begin) return {};
-    return text_.substr(steps_.begin_byte(begin),
-                        steps_.end_byte(end - 1) - steps_.begin_byte(begin));
-  }
-
-  // The letters and inner full stops before the full stop at `i`, and that full stop.
-  [[nodiscard]] Word word_before(std::uint32_t i) const {
-    constexpr std::uint32_t longest =
-        32;  // no abbreviation is longer, and looking back stays cheap
-    std::uint32_t begin = i;
-    while (begin > 0 && (kind_before(begin) == StepKind::letter ||
-                         (kind_before(begin) == StepKind::full_stop && begin > 1 &&
-                          steps_.kinds[begin - 2] == StepKind::letter) ||
-                         (kind_before(begin) == StepKind::hyphen && begin < i))) {
-      --begin;
-      if (i - begin > longest) return {};
-    }
-    const bool behind_digit = kind_before(begin) == StepKind::digit;
-    if (behind_digit || is_behind_apostrophe(begin)) return {};
-    const std::size_t size = steps_.end_byte(i) - steps_.begin_byte(begin);
-    return {text_.substr(steps_.begin_byte(begin), size), begin};
-  }
-
-  // "Das war’s.": what stands behind an apostrophe is the end of a word, but where articles are
-  // written so ("l’ing.").
-  [[nodiscard]] bool is_behind_apostrophe(std::uint32_t begin) const {
-    if (begin < 2 || kind(begin - 2) != StepKind::letter) return false;
-    const char32_t c = code_point(begin - 1);
-    return (c == U'\'' || c == 0x2019) && !language_at(begin).has(Habit::elision);
-  }
-
-  [[nodiscard]] std::uint32_t first_behind_blanks(std::uint32_t i) const {
-    while (kind(i) == StepKind::blank || kind(i) == StepKind::quote ||
-           kind(i) == StepKind::opener || kind(i) == StepKind::closer) {
-      ++i;
-    }
-    return i;
-  }
-
-  // "J. Smith", but "So did I. Then": one capital, alone, before another word. In
-  // scripts without cases a single letter is always one: "د. فان".
-  [[nodiscard]] static bool is_initial(std::string_view word, bool before_letter,
-                                       bool among_initials, const Language& language) {
-    if (unicode::decode(word, 0).code_point == 0x0648)
-      word.remove_prefix(2);  // "and", written to it
-    if (word.size() <= 1) return true;
-    const auto letter = unicode::decode(word, 0);
-    if (letter.size + 1 != word.size()) return false;
-    const char32_t c = letter.code_point;
-    if (!unicode::is_cased(c)) return !unicode::is_wide(c);
-    return before_letter && unicode::is_capital(c) &&
-           (among_initials || !language.is_one_letter_word(word.substr(0, letter.size)));
-  }
-
-  // "U.S.", "z.B.", "Ph.D.": full stops inside, and no part of more than two letters.
-  [[nodiscard]] static bool is_initialism(std::string_view word) {
-    word.remove_suffix(1);
-    if (word.find('.') == std::string_view::npos) return false;
-    std::size_t letters = 0;
-    for (std::size_t at = 0; at < word.size();) {
-      const auto now = unicode::decode(word, at);
-      letters = now.code_point == U'.' ? 0 : letters + 1;
-      if (letters > 2) return false;
-      at += now.size;
-    }
-    return true;
-  }
-
-  std::string_view text_;
-  const Steps& steps_;
-  Language& language_;
-  std::span<const LanguageRun> others_;
   const BoundaryOptions& options_;
   std::vector<Boundary>& out_;
   std::uint32_t direction_end_ = 0xFFFFFFFF;  // where a stage direction closes
   bool speech_ = false;                       // the row was opened by a dash
-  std::uint32_t behind_last_rest_ = 0;  // the step behind the last pause that no blank asked for
 };
 
 }  // namespace
