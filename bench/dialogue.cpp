@@ -29,6 +29,17 @@ constexpr std::array japanese_parts{
     "わたしだけど？",           "潮は火曜日から動かない。",     "ねえ、",
     "ランプを消して。"};
 
+constexpr std::array arabic_parts{"توقفت ساعة المد عند الرابعة والربع، ",
+                                  "لقد زيّتُ العجلة الثالثة بنفسي. ",
+                                  "أنت لا تسمع أبدًا، أليس كذلك؟ ",
+                                  "احذر البوابة – فهي أثقل مما تبدو. ",
+                                  "«اتركها» قالت. ",
+                                  "تسعمئة مصباح، ولا واحد منها مضاء! ",
+                                  "لم يتحرك الماء منذ الثلاثاء… ",
+                                  "ثم بدأت تغني. ",
+                                  "المضخة نائمة، ",
+                                  "من قال لك ذلك؟! "};
+
 template <typename Parts>
 std::vector<std::string> lines(const Parts& parts, std::size_t count, std::size_t bytes) {
   std::mt19937_64 random(11);
@@ -48,6 +59,8 @@ std::vector<std::string> english_lines(std::size_t count) {
 std::vector<std::string> japanese_lines(std::size_t count) {
   return lines(japanese_parts, count, 115);
 }
+
+std::vector<std::string> arabic_lines(std::size_t count) { return lines(arabic_parts, count, 170); }
 
 std::string english_line(std::size_t characters) {
   constexpr std::string_view text =

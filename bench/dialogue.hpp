@@ -10,6 +10,7 @@ namespace arvik::bench {
 /// each, every one different, the same in every run.
 [[nodiscard]] std::vector<std::string> english_lines(std::size_t count);
 [[nodiscard]] std::vector<std::string> japanese_lines(std::size_t count);
+[[nodiscard]] std::vector<std::string> arabic_lines(std::size_t count);
 
 /// One line of the demo scenario of exactly so many characters.
 [[nodiscard]] std::string english_line(std::size_t characters);

@@ -19,23 +19,29 @@ namespace {
 
 using namespace arvik;
 
-constexpr const char* font_path = "/usr/share/fonts/truetype/dejavu/DejaVuSans.ttf";
 constexpr float pixels = 24;
 
-std::string font_bytes() {
-  std::ifstream file(font_path, std::ios::binary);
+// 0: English, in DejaVu Sans; 1: Arabic, in Noto Naskh.
+std::vector<std::string> lines_of(std::int64_t language) {
+  return language == 0 ? bench::english_lines(1000) : bench::arabic_lines(1000);
+}
+const char* tag_of(std::int64_t language) { return language == 0 ? "en" : "ar"; }
+
+std::string font_bytes(std::int64_t language) {
+  std::ifstream file(language == 0 ? "/usr/share/fonts/truetype/dejavu/DejaVuSans.ttf"
+                                   : "/usr/share/fonts/truetype/noto/NotoNaskhArabic-Regular.ttf",
+                     std::ios::binary);
   return {std::istreambuf_iterator<char>(file), std::istreambuf_iterator<char>()};
 }
 
-FontSet font_set() {
-  return FontSet::make({FontSource{.data = std::make_shared<const std::string>(font_bytes())}},
-                       pixels)
-      .value();
+FontSet font_set(std::int64_t language) {
+  const auto data = std::make_shared<const std::string>(font_bytes(language));
+  return FontSet::make({FontSource{.data = data}}, pixels).value();
 }
 
 void bare_shaping(benchmark::State& state) {
-  const auto lines = bench::english_lines(1000);
-  const std::string bytes = font_bytes();
+  const auto lines = lines_of(state.range(0));
+  const std::string bytes = font_bytes(state.range(0));
   hb_blob_t* blob = hb_blob_create(bytes.data(), static_cast<unsigned>(bytes.size()),
                                    HB_MEMORY_MODE_READONLY, nullptr, nullptr);
   hb_face_t* face = hb_face_create(blob, 0);
@@ -43,8 +49,9 @@ void bare_shaping(benchmark::State& state) {
   hb_font_set_scale(font, static_cast<int>(pixels) * 64, static_cast<int>(pixels) * 64);
   hb_buffer_t* buffer = hb_buffer_create();
   UErrorCode status = U_ZERO_ERROR;
-  UBreakIterator* iterators[] = {ubrk_open(UBRK_CHARACTER, "en", nullptr, 0, &status),
-                                 ubrk_open(UBRK_LINE, "en", nullptr, 0, &status)};
+  UBreakIterator* iterators[] = {
+      ubrk_open(UBRK_CHARACTER, tag_of(state.range(0)), nullptr, 0, &status),
+      ubrk_open(UBRK_LINE, tag_of(state.range(0)), nullptr, 0, &status)};
   std::vector<std::u16string> texts;
   for (const std::string& line : lines) {
     std::u16string text(line.size(), u'\0');
@@ -76,12 +83,12 @@ void bare_shaping(benchmark::State& state) {
   hb_face_destroy(face);
   hb_blob_destroy(blob);
 }
-BENCHMARK(bare_shaping)->Name("baseline/harfbuzz_and_icu");
+BENCHMARK(bare_shaping)->Name("baseline/harfbuzz_and_icu")->Arg(0)->Arg(1);
 
 void shaped_layout(benchmark::State& state) {
-  const auto lines = bench::english_lines(1000);
-  const FontSet font = font_set();
-  Language language = Language::open("en").value();
+  const auto lines = lines_of(state.range(0));
+  const FontSet font = font_set(state.range(0));
+  Language language = Language::open(tag_of(state.range(0))).value();
   PreparedLine line;
   for (auto _ : state) {
     for (const std::string& text : lines) {
@@ -94,11 +101,11 @@ void shaped_layout(benchmark::State& state) {
   }
   state.SetItemsProcessed(state.iterations() * static_cast<std::int64_t>(lines.size()));
 }
-BENCHMARK(shaped_layout)->Name("arvik/shaped_layout");
+BENCHMARK(shaped_layout)->Name("arvik/shaped_layout")->Arg(0)->Arg(1);
 
 void frame_query(benchmark::State& state) {
   Typesetter typesetter(Language::open("en").value());
-  const FontSet font = font_set();
+  const FontSet font = font_set(0);
   const PreparedLine line =
       typesetter
           .prepare(bench::english_line(static_cast<std::size_t>(state.range(0))), Pace{}, font,

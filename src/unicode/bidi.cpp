@@ -61,11 +61,11 @@ namespace {
 constexpr ScriptCode latin_script = 0x4C61746E;  // "Latn"
 
 // The script of the first character that has one; common_script if none has.
-ScriptCode script_of(std::string_view step) {
+ScriptCode script_of(std::string_view step, unicode::ScriptFinder& finder) {
   unicode::Decoded now;
   for (std::size_t at = 0; at < step.size(); at += now.size) {
     now = unicode::decode(step, at);
-    const ScriptCode script = unicode::script_of(now.code_point);
+    const ScriptCode script = finder.script_of(now.code_point);
     if (script != common_script) return script;
   }
   return common_script;
@@ -75,12 +75,13 @@ ScriptCode script_of(std::string_view step) {
 
 void find_scripts(std::string_view text, const Steps& steps, std::vector<ScriptRun>& out) {
   out.clear();
+  unicode::ScriptFinder finder;
   for (std::uint32_t i = 0; i < steps.size(); ++i) {
     const std::uint32_t size = steps.end_byte(i) - steps.begin_byte(i);
     const ScriptCode last = out.empty() ? common_script : out.back().script;
     ScriptCode script = common_script;
     if (size > 1) {
-      script = script_of(steps.text(text, i));
+      script = script_of(steps.text(text, i), finder);
     } else if (steps.kinds[i] == StepKind::letter) {
       script = latin_script;  // of one byte, so a letter of ASCII
     }

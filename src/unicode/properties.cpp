@@ -7,21 +7,24 @@
 namespace arvik::unicode {
 namespace {
 
-// The last range that begins at the code point or before it.
+// The first range that begins behind the code point.
 template <typename Ranges>
-const auto& range_of(const Ranges& ranges, char32_t code_point) {
-  const auto behind =
-      std::upper_bound(ranges.begin(), ranges.end(), code_point,
-                       [](char32_t c, const auto& range) { return c < range.first; });
-  return *(behind - 1);
+auto behind(const Ranges& ranges, char32_t code_point) {
+  return std::upper_bound(ranges.begin(), ranges.end(), code_point,
+                          [](char32_t c, const auto& range) { return c < range.first; });
 }
 
 }  // namespace
 
 const Properties& far_properties_of(char32_t code_point) {
-  return table::pool[range_of(table::ranges, code_point).value];
+  return table::pool[(behind(table::ranges, code_point) - 1)->value];
 }
 
-ScriptCode script_of(char32_t code_point) { return range_of(table::scripts, code_point).script; }
+void ScriptFinder::find(char32_t code_point) {
+  const auto next = behind(table::scripts, code_point);
+  first_ = (next - 1)->first;
+  end_ = next == table::scripts.end() ? 0x110000 : next->first;
+  script_ = (next - 1)->script;
+}
 
 }  // namespace arvik::unicode

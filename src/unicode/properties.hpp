@@ -110,7 +110,22 @@ extern const std::string_view version;  // of Unicode
                                    (code_point & ((1U << table::shift) - 1))]];
 }
 
-/// The script of a character; common_script of one that belongs to several or to none.
-[[nodiscard]] ScriptCode script_of(char32_t code_point);
+/// Finds the scripts of characters; common_script of one that belongs to several or to none. Quick
+/// where neighbours are of one script.
+class ScriptFinder {
+ public:
+  [[nodiscard]] ScriptCode script_of(char32_t code_point) {
+    if (code_point < first_ || code_point >= end_) find(code_point);
+    return script_;
+  }
+
+ private:
+  void find(char32_t code_point);
+
+  // The last range that was found.
+  char32_t first_ = 0;
+  char32_t end_ = 0;
+  ScriptCode script_ = common_script;
+};
 
 }  // namespace arvik::unicode

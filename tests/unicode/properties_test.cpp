@@ -136,7 +136,7 @@ std::string difference(UChar32 c) {
   const bool sentence_end = is(c, UCHAR_S_TERM);
   if ((has.kind == StepKind::terminal) && !sentence_end) return "terminal";
   if ((has.kind == StepKind::clause) && !is(c, UCHAR_TERMINAL_PUNCTUATION)) return "clause";
-  if (script_of(static_cast<char32_t>(c)) != script_by_icu(c)) return "script";
+  if (ScriptFinder().script_of(static_cast<char32_t>(c)) != script_by_icu(c)) return "script";
   return "";
 }
 
