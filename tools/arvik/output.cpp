@@ -43,6 +43,24 @@ extern "C" void remove_unfinished(int signal) {
   std::raise(signal);
 }
 
+// While it lives, those signals wait: so none comes between a file and the handler that knows of
+// it.
+class SignalsWait {
+ public:
+  SignalsWait() {
+    sigset_t waiting;
+    sigemptyset(&waiting);
+    for (const int signal : ending_signals) sigaddset(&waiting, signal);
+    sigprocmask(SIG_BLOCK, &waiting, &before_);
+  }
+  SignalsWait(const SignalsWait&) = delete;
+  SignalsWait& operator=(const SignalsWait&) = delete;
+  ~SignalsWait() { sigprocmask(SIG_SETMASK, &before_, nullptr); }
+
+ private:
+  sigset_t before_{};
+};
+
 bool is_special(const std::filesystem::path& path) {
   std::error_code unknown;
   const auto status = std::filesystem::status(path, unknown);
@@ -98,6 +116,7 @@ OutputFile::OutputFile(const std::filesystem::path& target) : target_(target), p
   const std::filesystem::path folder = target_.parent_path();
   std::string name =
       (folder / ("." + target_.filename().string().substr(0, 200) + ".XXXXXX")).string();
+  const SignalsWait until_it_is_known;
   errno = 0;
   const int file = mkstemp(name.data());
   if (file < 0 || name.size() >= unfinished.size()) fail_to_write(target);
@@ -114,8 +133,8 @@ OutputFile::OutputFile(const std::filesystem::path& target) : target_(target), p
 
 OutputFile::~OutputFile() {
   if (path_ == target_) return;
-  for (const int signal : ending_signals) std::signal(signal, SIG_DFL);
   unlink(path_.c_str());  // gone already if it was put in its place
+  for (const int signal : ending_signals) std::signal(signal, SIG_DFL);
 }
 
 void OutputFile::commit() {
