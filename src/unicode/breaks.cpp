@@ -174,7 +174,11 @@ void Language::row_breaks(std::string_view text, const Steps& steps, std::uint32
     entry = table[(entry & ~(states - 1)) | (traits[i] >> 2U & 15U)];
     breaks[i - 1] = static_cast<RowBreak>(entry & 3U);
     asked |= entry;
-    if ((entry & 3U) == 0 || impl_->tailored) continue;
+    if ((entry & 3U) == 0) continue;
+    if (impl_->tailored) {  // ICU alone says
+      breaks[i - 1] = RowBreak::none;
+      continue;
+    }
     if ((asked & ask) != 0) impl_->ask_about(text, steps, begin, i);
     asked = 0;
     begin = i;

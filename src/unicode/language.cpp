@@ -36,7 +36,7 @@ tl::expected<Language, Diagnostic> Language::open(std::string_view tag) {
   impl->tag = name;
   impl->language = name.substr(0, name.find('-'));
   impl->locale = locale.data();
-  impl->tailored = tag.find("-u-") != std::string_view::npos;
+  impl->tailored = impl->locale.find('@') != std::string::npos;
   impl->graphemes = unicode::open_iterator(UBRK_CHARACTER, locale.data(), status);
   impl->rows = unicode::open_iterator(UBRK_LINE, locale.data(), status);
   if (U_FAILURE(status)) return tl::unexpected(unavailable(tag, u_errorName(status)));

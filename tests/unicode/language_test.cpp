@@ -314,7 +314,8 @@ TEST_CASE("what is not asked about rows is what ICU would answer, in every langu
                         {"hi", "hi"},
                         {"fi", "fi"},
                         {"ja-u-lb-strict", "ja@lb=strict"},
-                        {"zh-u-lb-loose", "zh@lb=loose"}}) {
+                        {"zh-u-lb-loose", "zh@lb=loose"},
+                        {"ja-U-lw-phrase", "ja@lw=phrase"}}) {
     Language language = Language::open(tag.bcp47).value();
     Icu icu(UBRK_LINE, tag.icu);
     test::Random random(3);
