@@ -1,5 +1,7 @@
 #include "dialogue.hpp"
 
+#include <unicode/ustring.h>
+
 #include <array>
 #include <random>
 #include <string_view>
@@ -61,6 +63,20 @@ std::vector<std::string> japanese_lines(std::size_t count) {
 }
 
 std::vector<std::string> arabic_lines(std::size_t count) { return lines(arabic_parts, count, 170); }
+
+std::vector<std::u16string> as_utf16(const std::vector<std::string>& lines) {
+  std::vector<std::u16string> result;
+  for (const std::string& line : lines) {
+    std::u16string text(line.size(), u'\0');
+    UErrorCode status = U_ZERO_ERROR;
+    int32_t length = 0;
+    u_strFromUTF8(text.data(), static_cast<int32_t>(text.size()), &length, line.data(),
+                  static_cast<int32_t>(line.size()), &status);
+    text.resize(static_cast<std::size_t>(length));
+    result.push_back(text);
+  }
+  return result;
+}
 
 std::string english_line(std::size_t characters) {
   constexpr std::string_view text =

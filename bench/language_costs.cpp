@@ -6,7 +6,6 @@
 // line.
 
 #include <unicode/ubrk.h>
-#include <unicode/ustring.h>
 #include <valgrind/callgrind.h>
 
 #include <algorithm>
@@ -18,6 +17,7 @@
 #include <vector>
 
 #include "arvik/typesetter.hpp"
+#include "dialogue.hpp"
 
 namespace {
 
@@ -74,16 +74,8 @@ int main(int argc, char** argv) {
     std::fprintf(stderr, "language_costs: %s has no lines\n", argv[2]);
     return 1;
   }
-  std::vector<std::u16string> texts;
+  const std::vector<std::u16string> texts = bench::as_utf16(lines);
   UErrorCode status = U_ZERO_ERROR;
-  for (const std::string& line : lines) {
-    std::u16string text(line.size(), u'\0');
-    int32_t length = 0;
-    u_strFromUTF8(text.data(), static_cast<int32_t>(text.size()), &length, line.data(),
-                  static_cast<int32_t>(line.size()), &status);
-    text.resize(static_cast<std::size_t>(length));
-    texts.push_back(text);
-  }
   UBreakIterator* graphemes = ubrk_open(UBRK_CHARACTER, argv[1], nullptr, 0, &status);
   UBreakIterator* rows = ubrk_open(UBRK_LINE, argv[1], nullptr, 0, &status);
   int32_t boundaries = 0;

@@ -4,7 +4,6 @@
 
 #include <benchmark/benchmark.h>
 #include <unicode/ubrk.h>
-#include <unicode/ustring.h>
 
 #include "arvik/typesetter.hpp"
 #include "dialogue.hpp"
@@ -29,23 +28,9 @@ std::int64_t characters(const std::vector<std::string>& lines) {
   return sum;
 }
 
-std::vector<std::u16string> as_utf16(const std::vector<std::string>& lines) {
-  std::vector<std::u16string> result;
-  for (const std::string& line : lines) {
-    std::u16string text(line.size(), u'\0');
-    UErrorCode status = U_ZERO_ERROR;
-    int32_t length = 0;
-    u_strFromUTF8(text.data(), static_cast<int32_t>(text.size()), &length, line.data(),
-                  static_cast<int32_t>(line.size()), &status);
-    text.resize(static_cast<std::size_t>(length));
-    result.push_back(text);
-  }
-  return result;
-}
-
 void icu_passes(benchmark::State& state, const std::vector<UBreakIteratorType>& types) {
   const auto lines = lines_of(static_cast<int>(state.range(0)));
-  const auto texts = as_utf16(lines);
+  const auto texts = bench::as_utf16(lines);
   UErrorCode status = U_ZERO_ERROR;
   std::vector<UBreakIterator*> iterators;
   for (const auto type : types) {
@@ -144,7 +129,7 @@ BENCHMARK(stage_layout)->Name("arvik/stage_layout")->Arg(0)->Arg(1);
 // UTF-16 already), and wraps it again.
 void hand_written(benchmark::State& state) {
   const std::string line = bench::english_line(static_cast<std::size_t>(state.range(0)));
-  const std::u16string text = as_utf16({line}).front();
+  const std::u16string text = bench::as_utf16({line}).front();
   UErrorCode status = U_ZERO_ERROR;
   UBreakIterator* graphemes = ubrk_open(UBRK_CHARACTER, "en", nullptr, 0, &status);
   UBreakIterator* words = ubrk_open(UBRK_LINE, "en", nullptr, 0, &status);

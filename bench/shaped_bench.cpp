@@ -5,7 +5,6 @@
 #include <hb-ot.h>
 #include <hb.h>
 #include <unicode/ubrk.h>
-#include <unicode/ustring.h>
 
 #include <fstream>
 #include <iterator>
@@ -52,15 +51,7 @@ void bare_shaping(benchmark::State& state) {
   UBreakIterator* iterators[] = {
       ubrk_open(UBRK_CHARACTER, tag_of(state.range(0)), nullptr, 0, &status),
       ubrk_open(UBRK_LINE, tag_of(state.range(0)), nullptr, 0, &status)};
-  std::vector<std::u16string> texts;
-  for (const std::string& line : lines) {
-    std::u16string text(line.size(), u'\0');
-    int32_t length = 0;
-    u_strFromUTF8(text.data(), static_cast<int32_t>(text.size()), &length, line.data(),
-                  static_cast<int32_t>(line.size()), &status);
-    text.resize(static_cast<std::size_t>(length));
-    texts.push_back(text);
-  }
+  const std::vector<std::u16string> texts = bench::as_utf16(lines);
   for (auto _ : state) {
     for (std::size_t i = 0; i < lines.size(); ++i) {
       hb_buffer_reset(buffer);
