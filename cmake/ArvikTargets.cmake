@@ -11,13 +11,14 @@ target_compile_options(
             # In a merged unit everything is in an included file.
             $<$<AND:$<CXX_COMPILER_ID:GNU>,$<BOOL:${CMAKE_UNITY_BUILD}>>:-Wno-subobject-linkage>)
 
-# arvik_add_library(NAME SOURCE... [REQUIRES PC_MODULE...] [HEADERS PC_MODULE...] [NEEDS
+# arvik_add_library(NAME SOURCE... [REQUIRES PC_MODULE...] [LIBRARIES NAME...] [HEADERS PC_MODULE...] [NEEDS
 # ARVIK_LIBRARY...]): the library target arvik_NAME with the alias arvik::NAME, installed with its
-# CMake and pkg-config files. REQUIRES are the pkg-config modules that it links privately, HEADERS
+# CMake and pkg-config files. REQUIRES are the pkg-config modules that it links privately, LIBRARIES
+# the libraries that have none and a header of their name, HEADERS
 # those that it needs to be built and nobody after that, NEEDS the libraries of the project that it is
 # built on.
 function(arvik_add_library name)
-  cmake_parse_arguments(PARSE_ARGV 1 arg "" "" "REQUIRES;HEADERS;NEEDS")
+  cmake_parse_arguments(PARSE_ARGV 1 arg "" "" "REQUIRES;LIBRARIES;HEADERS;NEEDS")
   set(target arvik_${name})
   add_library(${target} ${arg_UNPARSED_ARGUMENTS})
   add_library(arvik::${name} ALIAS ${target})
@@ -45,6 +46,13 @@ function(arvik_add_library name)
       get_property(libraries GLOBAL PROPERTY arvik_module_${prefix})
       set_property(GLOBAL APPEND PROPERTY arvik_${name}_private ${libraries})
     endif()
+  endforeach()
+  foreach(library ${arg_LIBRARIES})
+    find_path(ARVIK_${library}_HEADER ${library}.h REQUIRED)
+    find_library(ARVIK_${library}_LIBRARY ${library} REQUIRED)
+    mark_as_advanced(ARVIK_${library}_HEADER ARVIK_${library}_LIBRARY)
+    target_link_libraries(${target} PRIVATE ${library})
+    set_property(GLOBAL APPEND PROPERTY arvik_${name}_private ${library})
   endforeach()
   foreach(need ${arg_NEEDS})
     target_link_libraries(${target} PUBLIC arvik::${need})

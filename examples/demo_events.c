@@ -1,25 +1,11 @@
 /* Every event and every sound of the demo script, with its time, through the C interface (C11).
  *
- * Usage: demo_events_c SCRIPT */
+ * Usage: demo_events_c SCRIPT [LOCALE]
+ * With a locale it goes over to that language after ten seconds. */
 
 #include <arvik/arvik.h>
 #include <inttypes.h>
 #include <stdio.h>
-#include <stdlib.h>
-
-/* The whole of a file; NULL if it cannot be read. */
-static char* read_whole(const char* path, size_t* bytes) {
-  FILE* file = fopen(path, "rb");
-  char* text = NULL;
-  long size = 0;
-  if (file == NULL) return NULL;
-  if (fseek(file, 0, SEEK_END) == 0 && (size = ftell(file)) >= 0 && fseek(file, 0, SEEK_SET) == 0 &&
-      (text = malloc((size_t)size + 1)) != NULL) {
-    *bytes = fread(text, 1, (size_t)size, file);
-  }
-  fclose(file);
-  return text;
-}
 
 static int complain(const arvik_error* error) {
   fprintf(stderr, "%s (%s)\n", error->message, error->code);
@@ -28,24 +14,19 @@ static int complain(const arvik_error* error) {
 
 int main(int argc, char** argv) {
   arvik_error error = {.size = sizeof error};
-  size_t bytes = 0;
-  if (argc != 2) {
-    fprintf(stderr, "usage: demo_events_c SCRIPT\n");
+  const char* locale = argc == 3 ? argv[2] : NULL;
+  if (argc != 2 && argc != 3) {
+    fprintf(stderr, "usage: demo_events_c SCRIPT [LOCALE]\n");
     return 2;
   }
   if (arvik_abi_version() != ARVIK_ABI) {
     fprintf(stderr, "the library has another ABI\n");
     return 1;
   }
-  char* text = read_whole(argv[1], &bytes);
-  if (text == NULL) {
-    perror(argv[1]);
-    return 1;
-  }
   arvik_setter* setter = arvik_setter_create("en", &error);
   if (setter == NULL) return complain(&error);
   arvik_setter_set_value(setter, "keeper", "Pell", ARVIK_NUL);
-  arvik_script* script = arvik_script_read(text, bytes, 0, &error);
+  arvik_script* script = arvik_script_load(argv[1], 0, &error);
   if (script == NULL) return complain(&error);
   for (uint32_t i = 0; i < arvik_script_problems(script); ++i) {
     arvik_problem problem = {.size = sizeof problem};
@@ -64,6 +45,10 @@ int main(int argc, char** argv) {
   arvik_talk_view view = {.size = sizeof view};
   int64_t now = 0;
   do {
+    if (locale != NULL && now >= INT64_C(10000000000)) {
+      if (!arvik_talk_set_locale(talk, locale, NULL, &error)) return complain(&error);
+      locale = NULL;
+    }
     const uint32_t count = arvik_talk_tick(talk, 16666667, 0);
     for (uint32_t i = 0; i < count; ++i) {
       arvik_talk_event event = {.size = sizeof event};
@@ -85,6 +70,5 @@ int main(int argc, char** argv) {
   arvik_talk_destroy(talk);
   arvik_setter_destroy(setter);
   arvik_script_destroy(script);
-  free(text);
   return 0;
 }

@@ -1,26 +1,21 @@
 // Every event and every sound of the demo script, with its time: a conversation that goes on by
-// itself, sixty frames a second. demo_events.c and demo_events.py do the same through the C
+// itself, sixty frames a second. With a locale it goes over to that language after ten seconds, in
+// the middle of a line. demo_events.c, demo_events.py and demo_events.lua do the same through the C
 // interface and print the same.
 //
-// Usage: demo_events SCRIPT
+// Usage: demo_events SCRIPT [LOCALE]
 
 #include <arvik/arvik.hpp>
-#include <arvik/read_file.hpp>
 #include <arvik/script_player.hpp>
 #include <cinttypes>
 #include <cstdio>
 
 int main(int argc, char** argv) {
-  if (argc != 2) {
-    std::fprintf(stderr, "usage: demo_events SCRIPT\n");
+  if (argc != 2 && argc != 3) {
+    std::fprintf(stderr, "usage: demo_events SCRIPT [LOCALE]\n");
     return 2;
   }
-  const auto file = arvik::read_file(argv[1]);
-  if (!file) {
-    std::fprintf(stderr, "%s\n", file.error().message.c_str());
-    return 1;
-  }
-  auto script = arvik::parse_script(*file);
+  auto script = arvik::load_script(argv[1]);
   if (!script) {
     std::fprintf(stderr, "%s\n", script.error()[0].message.c_str());
     return 1;
@@ -34,7 +29,15 @@ int main(int argc, char** argv) {
                                           grid, std::move(options));
   if (!player || !player->start()) return 1;
   arvik::Conversation& talk = player->conversation();
+  bool goes_over = argc == 3;
   while (talk.state() != arvik::ConversationState::closed) {
+    if (goes_over && talk.clock() >= std::chrono::seconds(10)) {
+      goes_over = false;
+      if (const auto gone = player->set_locale(argv[2]); !gone) {
+        std::fprintf(stderr, "%s\n", gone.error().message.c_str());
+        return 1;
+      }
+    }
     for (const arvik::ConversationEvent& event : talk.tick(arvik::Nanoseconds(16'666'667))) {
       const bool of_line = event.event != nullptr;
       const std::string_view kind =

@@ -1,10 +1,11 @@
 -- Every event and every sound of the demo script, with its time, from Lua without a compiler: LuaJIT
 -- reads the declarations of the C interface as they are.
 --
--- Usage: luajit demo_events.lua HEADER LIBRARY SCRIPT      (HEADER: arvik.ffi.h)
+-- Usage: luajit demo_events.lua HEADER LIBRARY SCRIPT [LOCALE]      (HEADER: arvik.ffi.h)
+-- With a locale it goes over to that language after ten seconds.
 
 local ffi = require("ffi")
-local header, library, path = unpack(arg)
+local header, library, path, locale = unpack(arg)
 
 local function read_whole(name)
   local file = assert(io.open(name, "rb"))
@@ -32,8 +33,7 @@ local function checked(result)
   return result
 end
 
-local text = read_whole(path)
-local script = checked(arvik.arvik_script_read(text, #text, 0, problem_of))
+local script = checked(arvik.arvik_script_load(path, 0, problem_of))
 local problem = struct("arvik_problem")
 for i = 0, arvik.arvik_script_problems(script) - 1 do
   arvik.arvik_script_problem(script, i, problem)
@@ -55,6 +55,10 @@ local event, sound = struct("arvik_talk_event"), struct("arvik_sound")
 local function number(value) return tostring(value):gsub("LL$", "") .. "" end
 local now, closed = 0LL, false
 while not closed do
+  if locale and now >= 10000000000LL then
+    checked(arvik.arvik_talk_set_locale(talk, locale, nil, problem_of))
+    locale = nil
+  end
   for i = 0, arvik.arvik_talk_tick(talk, 16666667, 0) - 1 do
     arvik.arvik_talk_event_at(talk, i, event)
     local name = ffi.string(event.name)

@@ -1,7 +1,8 @@
 """Every event and every sound of the demo script, with its time, from Python without a compiler:
 ctypes and the shared library of the C interface.
 
-Usage: demo_events.py LIBRARY SCRIPT
+Usage: demo_events.py LIBRARY SCRIPT [LOCALE]
+With a locale it goes over to that language after ten seconds.
 """
 import ctypes as c
 import sys
@@ -17,7 +18,8 @@ class Error(c.Structure):
 class Problem(c.Structure):
     _fields_ = [("size", c.c_size_t), ("code", c.c_char_p), ("message", c.c_char_p),
                 ("hint", c.c_char_p), ("pointer", c.c_char_p), ("row", c.c_uint32),
-                ("column", c.c_uint32), ("is_error", c.c_int32)]
+                ("column", c.c_uint32), ("is_error", c.c_int32), ("file", c.c_char_p),
+                ("key", c.c_char_p), ("locale", c.c_char_p)]
 
 
 class TalkSettings(c.Structure):
@@ -46,7 +48,7 @@ def declare(library):
             ("setter_create", c.c_void_p, c.c_char_p, c.POINTER(Error)),
             ("setter_destroy", None, c.c_void_p),
             ("setter_set_value", c.c_int32, c.c_void_p, c.c_char_p, c.c_char_p, c.c_size_t),
-            ("script_read", c.c_void_p, c.c_char_p, c.c_size_t, c.c_int32, c.POINTER(Error)),
+            ("script_load", c.c_void_p, c.c_char_p, c.c_int32, c.POINTER(Error)),
             ("script_destroy", None, c.c_void_p),
             ("script_is_good", c.c_int32, c.c_void_p),
             ("script_problems", c.c_uint32, c.c_void_p),
@@ -56,6 +58,7 @@ def declare(library):
             ("talk_destroy", None, c.c_void_p),
             ("talk_configure", c.c_int32, c.c_void_p, c.POINTER(TalkSettings)),
             ("talk_start", c.c_int32, c.c_void_p, c.c_char_p, c.c_char_p, c.POINTER(Error)),
+            ("talk_set_locale", c.c_int32, c.c_void_p, c.c_char_p, c.c_void_p, c.POINTER(Error)),
             ("talk_tick", c.c_uint32, c.c_void_p, c.c_int64, c.c_uint32),
             ("talk_event_at", c.c_int32, c.c_void_p, c.c_uint32, c.POINTER(TalkEvent)),
             ("talk_sounds", c.c_uint32, c.c_void_p),
@@ -64,7 +67,7 @@ def declare(library):
         function.restype, function.argtypes = answer, arguments
 
 
-def main(path, script_path):
+def main(path, script_path, locale=None):
     arvik = c.CDLL(path)
     declare(arvik)
     if arvik.arvik_abi_version() != 2:
@@ -76,9 +79,7 @@ def main(path, script_path):
             sys.exit(f"{error.message.decode()} ({error.code.decode()})")
         return result
 
-    with open(script_path, "rb") as file:
-        text = file.read()
-    script = checked(arvik.arvik_script_read(text, len(text), 0, c.byref(error)))
+    script = checked(arvik.arvik_script_load(script_path.encode(), 0, c.byref(error)))
     problem = Problem(size=c.sizeof(Problem))
     for index in range(arvik.arvik_script_problems(script)):
         arvik.arvik_script_problem(script, index, c.byref(problem))
@@ -95,6 +96,9 @@ def main(path, script_path):
     event, sound = TalkEvent(size=c.sizeof(TalkEvent)), Sound(size=c.sizeof(Sound))
     now, kind = 0, ""
     while kind != "closed":
+        if locale and now >= 10_000_000_000:
+            checked(arvik.arvik_talk_set_locale(talk, locale.encode(), None, c.byref(error)))
+            locale = None
         for index in range(arvik.arvik_talk_tick(talk, 16_666_667, 0)):
             arvik.arvik_talk_event_at(talk, index, c.byref(event))
             kind, name = event.kind_name.decode(), event.name.decode()

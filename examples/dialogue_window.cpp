@@ -40,7 +40,7 @@ Value or_throw(tl::expected<Value, Problem> result) {
   if constexpr (std::is_same_v<Problem, arvik::Diagnostic>) {
     throw std::runtime_error(result.error().message);
   } else {
-    throw std::runtime_error(result.error()[0].message);  // parse_script() tells all; one will do
+    throw std::runtime_error(result.error()[0].message);  // load_script() tells all; one will do
   }
 }
 
@@ -129,9 +129,7 @@ class Window {
             {{.data = std::make_shared<const std::string>(or_throw(arvik::read_file(font_file)))}},
             font_size))),
         player_(or_throw(arvik::ScriptPlayer::open(
-            std::make_shared<const arvik::Script>(
-                or_throw(arvik::parse_script(or_throw(arvik::read_file(script))))),
-            font_,
+            std::make_shared<const arvik::Script>(or_throw(arvik::load_script(script))), font_,
             {.box = dialogue_box(),
              .settings = {.opening = std::chrono::milliseconds(200),
                           .closing = std::chrono::milliseconds(200)}}))),

@@ -1,7 +1,7 @@
 // The Tide Clock in a window: how a game puts Arvik to use. The engine is SDL; it owns the loop,
 // the renderer and the sound. Arvik says what is shown, where, and what is heard.
 //
-// Usage: tide_clock SCRIPT [--fonts DIR]
+// Usage: tide_clock SCRIPT [--locale TAG] [--fonts DIR]
 //
 // Space, Return, the left mouse button or A on a game pad go on; S shows the rest; Escape or Start
 // opens the menu; H the history; F1 shows what Arvik costs.
@@ -12,6 +12,7 @@
 #include <array>
 #include <arvik/arvik.hpp>
 #include <arvik/font_set.hpp>
+#include <arvik/locale.hpp>
 #include <arvik/read_file.hpp>
 #include <arvik/script_player.hpp>
 #include <chrono>
@@ -44,7 +45,7 @@ constexpr SDL_Color faint{150, 160, 158, 255};
 constexpr SDL_Color gold{224, 164, 88, 255};
 constexpr Nanoseconds frame_time = 16'666'667ns;
 constexpr Nanoseconds goodbye = 900ms;
-constexpr std::size_t menu_size = 5;
+constexpr std::size_t menu_size = 6;
 
 struct Volume {
   const char* name;
@@ -55,45 +56,95 @@ constexpr std::array<Volume, 4> volumes{
 
 std::runtime_error sdl_error() { return std::runtime_error(SDL_GetError()); }
 
-// The game ships its fonts; this one takes them from where Debian puts them.
-arvik::FontSet load_fonts(const std::string& folder, float size) {
+// The game ships its fonts; this one takes them from where Debian puts them. Each locale of the
+// script names the families that its texts want first; the others stand in for what those lack.
+class Fonts {
+ public:
+  explicit Fonts(const std::string& folder) {
+    for (const File& file : files) {
+      auto data = arvik::read_file(folder + "/" + file.path);
+      if (!data) {
+        throw std::runtime_error(data.error().message +
+                                 "\nThe fonts are those of Debian's fonts-noto-core and "
+                                 "fonts-noto-cjk; --fonts says where they are.");
+      }
+      data_.push_back(std::make_shared<const std::string>(std::move(*data)));
+    }
+  }
+
+  [[nodiscard]] arvik::FontSet make(const std::vector<std::string>& families, float size) const {
+    std::vector<arvik::FontSource> sources;
+    for (std::size_t i = 0; i < files.size(); ++i) {
+      const auto wanted = std::find(families.begin(), families.end(), files[i].family);
+      sources.push_back(
+          {.data = data_[i],
+           .bold = files[i].bold,
+           .italic = files[i].italic,
+           .family = static_cast<int>(wanted - families.begin()) * 10 + files[i].rank});
+    }
+    auto fonts = arvik::FontSet::make(std::move(sources), size);
+    if (!fonts) throw std::runtime_error(fonts.error().message);
+    return *fonts;
+  }
+
+ private:
   struct File {
     const char* path;
+    const char* family;
     bool bold, italic;
-    int family;
+    int rank;  // among those that nobody asks for
   };
-  std::vector<arvik::FontSource> sources;
-  for (const File& file :
-       {File{"NotoSerif-Regular.ttf", false, false, 0}, File{"NotoSerif-Bold.ttf", true, false, 0},
-        File{"NotoSerif-Italic.ttf", false, true, 0},
-        File{"NotoSerif-BoldItalic.ttf", true, true, 0},
-        File{"NotoNaskhArabic-Regular.ttf", false, false, 1},
-        File{"../../opentype/noto/NotoSerifCJK-Regular.ttc", false, false, 2}}) {
-    auto data = arvik::read_file(folder + "/" + file.path);
-    if (!data) {
-      throw std::runtime_error(data.error().message +
-                               "\nThe fonts are those of Debian's fonts-noto-core and "
-                               "fonts-noto-cjk; --fonts says where they are.");
-    }
-    sources.push_back({.data = std::make_shared<const std::string>(std::move(*data)),
-                       .bold = file.bold,
-                       .italic = file.italic,
-                       .family = file.family});
-  }
-  auto fonts = arvik::FontSet::make(std::move(sources), size);
-  if (!fonts) throw std::runtime_error(fonts.error().message);
-  return *fonts;
-}
+  static constexpr std::array<File, 6> files{
+      {{"NotoSerif-Regular.ttf", "Noto Serif", false, false, 0},
+       {"NotoSerif-Bold.ttf", "Noto Serif", true, false, 0},
+       {"NotoSerif-Italic.ttf", "Noto Serif", false, true, 0},
+       {"NotoSerif-BoldItalic.ttf", "Noto Serif", true, true, 0},
+       {"NotoNaskhArabic-Regular.ttf", "Noto Naskh Arabic", false, false, 1},
+       {"../../opentype/noto/NotoSerifCJK-Regular.ttc", "Noto Serif CJK JP", false, false, 2}}};
 
-std::shared_ptr<const arvik::Script> load_script(const std::string& path) {
-  const auto text = arvik::read_file(path);
-  if (!text) throw std::runtime_error(text.error().message);
-  auto script = arvik::parse_script(*text);
+  std::vector<std::shared_ptr<const std::string>> data_;  // of the files
+};
+
+// What a locale is written with, at the game's two sizes.
+struct Typeface {
+  arvik::FontSet text;
+  arvik::FontSet label;
+  GlyphRenderer text_glyphs;
+  GlyphRenderer label_glyphs;
+
+  Typeface(SDL_Renderer* renderer, const Fonts& fonts, const std::vector<std::string>& families)
+      : text(fonts.make(families, text_size)),
+        label(fonts.make(families, label_size)),
+        text_glyphs(renderer, text),
+        label_glyphs(renderer, label) {}
+};
+
+// Languages as their readers call them.
+struct LanguageName {
+  const char* locale;
+  const char* name;
+};
+constexpr std::array<LanguageName, 5> language_names{
+    {{"en", "English"}, {"pl", "Polski"}, {"de", "Deutsch"}, {"ja", "日本語"}, {"ar", "العربية"}}};
+
+std::shared_ptr<const arvik::Script> load_script(const std::string& path,
+                                                 const std::string& locale) {
+  auto script = arvik::load_script(path);
   if (!script) {
     const arvik::Diagnostic& first = script.error()[0];
     throw std::runtime_error(path + ":" + std::to_string(first.row) + ": " + first.message);
   }
-  return std::make_shared<const arvik::Script>(std::move(*script));
+  auto shared = std::make_shared<const arvik::Script>(std::move(*script));
+  if (locale.empty()) return shared;
+  auto localized = in_locale(shared, locale);
+  if (!localized) throw std::runtime_error(localized.error().message);
+  return *localized;
+}
+
+arvik::Language open_language(const std::string& locale) {
+  auto language = arvik::Language::open(locale);
+  if (!language) throw std::runtime_error(language.error().message);
+  return std::move(*language);
 }
 
 // What Arvik takes of a frame.
@@ -136,20 +187,19 @@ constexpr std::array<Bubble, 2> bubbles{
 
 class Game {
  public:
-  Game(SDL_Renderer* renderer, const std::string& script_path, const std::string& fonts)
+  Game(SDL_Renderer* renderer, const std::string& script_path, const std::string& fonts,
+       const std::string& locale)
       : renderer_(renderer),
         art_(renderer),
-        script_(load_script(script_path)),
-        sound_(*script_, script_path, clock_.is_driven()),
-        text_font_(load_fonts(fonts, text_size)),
-        label_font_(load_fonts(fonts, label_size)),
-        text_glyphs_(renderer, text_font_),
-        label_glyphs_(renderer, label_font_),
-        player_(open_player(script_, text_font_,
-                            {.box = text_box(), .settings = settings(), .values = values()})),
-        typesetter_(player_.typesetter()),
+        script_path_(script_path),
+        sound_(clock_.is_driven()),
+        fonts_(fonts),
+        player_(open(load_script(script_path, locale))),
         talk_(player_.conversation()),
-        stage_(typesetter_, label_font_) {
+        typesetter_(open_language(player_.locale())),
+        bubble_setter_(open_language("en")),
+        bubble_face_(face_),
+        stage_(bubble_setter_, bubble_face_->label) {
     set_volume(volume_);
     for (const Bubble& bubble : bubbles) start_bubble(bubble);
     stage_.set_focus(stage_.targets());
@@ -178,6 +228,44 @@ class Game {
   }
 
  private:
+  arvik::ScriptPlayer open(std::shared_ptr<const arvik::Script> script) {
+    sound_.load(*script, script_path_);
+    face_ = &typeface(*script);
+    return open_player(std::move(script), face_->text,
+                       {.box = text_box(), .settings = settings(), .values = values()});
+  }
+
+  Typeface& typeface(const arvik::Script& script) {
+    return typefaces_.try_emplace(script.locale, renderer_, fonts_, script.fonts).first->second;
+  }
+
+  // The next or the one before of the script's locales, while a line is under way.
+  void change_language(std::size_t by) {
+    const auto& locales = player_.script().locales;
+    const auto now = std::find(locales.begin(), locales.end(), player_.locale());
+    const std::size_t next = static_cast<std::size_t>(now - locales.begin()) + by;
+    const std::string locale = locales[next % locales.size()];
+    const auto script = in_locale(player_.shared_script(), locale);
+    if (!script) throw std::runtime_error(script.error().message);
+    sound_.load(**script, script_path_);
+    Typeface& face = typeface(**script);
+    if (const auto gone = player_.set_locale(locale, &face.text); !gone) {
+      throw std::runtime_error(gone.error().message);
+    }
+    face_ = &face;
+    typesetter_ = arvik::Typesetter(open_language(locale));
+    labels_.clear();
+    update_frame();
+  }
+
+  // The game's own words stand in the script's table, too.
+  [[nodiscard]] std::string words(const char* key, const char* otherwise) const {
+    const arvik::Script& script = player_.script();
+    if (script.strings == nullptr) return otherwise;
+    const auto found = script.strings->text(key, arvik::locale_chain(script.locale));
+    return std::string(found.value_or(otherwise));
+  }
+
   static arvik::Box text_box() {
     const float width = box_place.width - portrait_size - 3 * Art::frame_border - 30;
     return {.width = width, .max_rows = 3};
@@ -331,10 +419,12 @@ class Game {
       case SDLK_LEFT:
         if (menu_item_ == 1 && speed() > 0) set_speed(speed() - 1);
         if (menu_item_ == 2 && volume_ > 0) set_volume(volume_ - 1);
+        if (menu_item_ == 3) change_language(player_.script().locales.size() - 1);
         return;
       case SDLK_RIGHT:
         if (menu_item_ == 1) set_speed(std::min(speed() + 1, last));
         if (menu_item_ == 2) set_volume(std::min(volume_ + 1, volumes.size() - 1));
+        if (menu_item_ == 3) change_language(1);
         return;
       case SDLK_RETURN:
       case SDLK_SPACE:
@@ -348,8 +438,9 @@ class Game {
     if (menu_item_ == 0) open_menu(false);
     if (menu_item_ == 1) set_speed((speed() + 1) % speeds().size());
     if (menu_item_ == 2) set_volume((volume_ + 1) % volumes.size());
-    if (menu_item_ == 3) open_history();
-    if (menu_item_ == 4) running_ = false;
+    if (menu_item_ == 3) change_language(1);
+    if (menu_item_ == 4) open_history();
+    if (menu_item_ == 5) running_ = false;
   }
 
   void set_volume(std::size_t volume) {
@@ -362,11 +453,11 @@ class Game {
     const std::vector<arvik::HistoryEntry> entries = talk_.history();
     const std::size_t count = std::min<std::size_t>(entries.size(), 9);
     for (std::size_t i = entries.size() - count; i < entries.size(); ++i) {
-      const arvik::Speaker* speaker = script_->find_speaker(entries[i].speaker);
+      const arvik::Speaker* speaker = player_.script().find_speaker(entries[i].speaker);
       if (speaker != nullptr) all += "[color #e0a458: " + arvik::escape(speaker->name) + "]  ";
       all += arvik::escape(entries[i].text) + "[br]";
     }
-    if (all.empty()) all = "Nothing was said yet.";
+    if (all.empty()) all = words("ui.nothing", "Nothing was said yet.");
     history_ = lay_out_label(all, 1000);
     reading_back_ = true;
   }
@@ -392,11 +483,7 @@ class Game {
     const std::size_t allocated = allocations_so_far();
     const auto from = Clock::now();
     const auto events = talk_.tick(time, {.advance = advance, .skip = held_.contains(SDLK_s)});
-    const arvik::ConversationView view = talk_.view();
-    if (view.block != nullptr) {
-      make_frame(view.block->layout, view.steps, view.now,
-                 {.entrance = arvik::Entrance::wipe, .entrance_time = 110ms}, frame_);
-    }
+    update_frame();
     const Nanoseconds spent = Clock::now() - from;
     const bool same_line = was_in_line && is_in_line() && talk_.line() == line;
     cost_.add(spent, allocations_so_far() - allocated, same_line);
@@ -408,6 +495,13 @@ class Game {
       if (flickers) flicker_ = 400ms;  // the game's answer to [mark lamp-flickers]
     }
     flicker_ = std::max(flicker_ - time, Nanoseconds::zero());
+  }
+
+  void update_frame() {
+    const arvik::ConversationView view = talk_.view();
+    if (view.block == nullptr) return;
+    make_frame(view.block->layout, view.steps, view.now,
+               {.entrance = arvik::Entrance::wipe, .entrance_time = 110ms}, frame_);
   }
 
   // A tap may begin and end between two frames; it counts for one.
@@ -438,7 +532,8 @@ class Game {
     if (flicker_ > 0ns) art_.darken(flicker_ / 50ms % 2 == 0 ? 120 : 30);
     draw_bubbles();
     draw_box();
-    if (finished_) draw_label("The tide turns.", 640, 640, gold, arvik::Align::center);
+    if (finished_)
+      draw_label(words("ui.end", "The tide turns."), 640, 640, gold, arvik::Align::center);
     if (menu_open_) draw_menu();
     if (reading_back_) draw_history();
     if (show_cost_) draw_cost();
@@ -459,7 +554,7 @@ class Game {
       art_.draw_tip({bubble.head.x, above ? place.y + place.height - 4 : place.y + 4}, above);
       make_frame(layout, view.steps, view.now,
                  {.entrance = arvik::Entrance::fade, .entrance_time = 120ms}, bubble_frame_);
-      label_glyphs_.draw(layout, bubble_frame_, place.x, place.y, dark);
+      bubble_face_->label_glyphs.draw(layout, bubble_frame_, place.x, place.y, dark);
     }
   }
 
@@ -474,13 +569,13 @@ class Game {
     const float inner = Art::frame_border;
     float left = place.x + inner + 4;
     const std::string speaker_id(view.speaker);
-    if (const arvik::Speaker* speaker = script_->find_speaker(speaker_id)) {
+    if (const arvik::Speaker* speaker = player_.script().find_speaker(speaker_id)) {
       art_.draw_portrait(speaker_id, std::string(view.portrait), left, place.y + inner,
                          portrait_size);
       draw_name(*speaker, place);
     }
     left += portrait_size + inner;
-    text_glyphs_.draw(view.block->layout, frame_, left, place.y + inner + 8, light);
+    face_->text_glyphs.draw(view.block->layout, frame_, left, place.y + inner + 8, light);
     if (view.indicator) {
       art_.draw_indicator(place.x + place.width - 62, place.y + place.height - 44, view.phase);
     }
@@ -496,11 +591,24 @@ class Game {
 
   void draw_menu() {
     art_.darken(150);
-    const arvik::Rect place{440, 200, 400, 340};
+    const arvik::Rect place{420, 180, 440, 396};
     art_.draw_frame(place, false);
+    const auto* language =
+        std::find_if(language_names.begin(), language_names.end(),
+                     [&](const LanguageName& entry) { return player_.locale() == entry.locale; });
+    const std::string language_name =
+        language == language_names.end() ? player_.locale() : language->name;
+    const auto& speed_name = speeds()[speed()].name;
+    const char* volume_name = volumes[volume_].name;
     const std::array<std::string, menu_size> items{
-        "Go on", "Text speed:  < " + speeds()[speed()].name + " >",
-        std::string("Sound:  < ") + volumes[volume_].name + " >", "What was said", "Leave"};
+        words("ui.go_on", "Go on"),
+        words("ui.speed", "Text speed") + ":  < " +
+            words(("ui." + speed_name).c_str(), speed_name.c_str()) + " >",
+        words("ui.sound", "Sound") + ":  < " +
+            words((std::string("ui.") + volume_name).c_str(), volume_name) + " >",
+        words("ui.language", "Language") + ":  < " + language_name + " >",
+        words("ui.history", "What was said"),
+        words("ui.leave", "Leave")};
     for (std::size_t i = 0; i < items.size(); ++i) {
       draw_label(items[i], 640, place.y + 50 + 56 * static_cast<float>(i),
                  i == menu_item_ ? gold : faint, arvik::Align::center);
@@ -510,7 +618,7 @@ class Game {
   void draw_history() {
     art_.darken(200);
     art_.draw_frame({100, 40, 1080, 736}, false);  // over the box
-    draw_label("What was said", 640, 66, gold, arvik::Align::center);
+    draw_label(words("ui.history", "What was said"), 640, 66, gold, arvik::Align::center);
     draw_prepared(history_, 140, 118, light);
   }
 
@@ -527,8 +635,8 @@ class Game {
   }
 
   // Labels are lines like any others, all of which is shown.
-  arvik::PreparedLine lay_out_label(const std::string& markup, float width) {
-    auto line = typesetter_.prepare(markup, {}, label_font_, {.width = width});
+  arvik::PreparedLine lay_out_label(const std::string& markup, float width, bool fit = false) {
+    auto line = typesetter_.prepare(markup, {}, face_->label, {.width = width, .fit_to_text = fit});
     if (!line) throw std::runtime_error(line.error().message);
     return std::move(*line);
   }
@@ -536,13 +644,13 @@ class Game {
   const arvik::PreparedLine& label(const std::string& text) {
     const auto found = labels_.find(text);
     if (found != labels_.end()) return found->second;
-    return labels_.emplace(text, lay_out_label(arvik::escape(text), 2000)).first->second;
+    return labels_.emplace(text, lay_out_label(arvik::escape(text), 2000, true)).first->second;
   }
 
   void draw_prepared(const arvik::PreparedLine& line, float x, float y, SDL_Color color) {
     label_steps_.resize(line.steps.size(), {.at = arvik::long_ago});
     make_frame(line.layout, label_steps_, {}, {}, label_frame_);
-    label_glyphs_.draw(line.layout, label_frame_, x, y, color);
+    face_->label_glyphs.draw(line.layout, label_frame_, x, y, color);
   }
 
   void draw_label(const std::string& text, float x, float y, SDL_Color color,
@@ -554,16 +662,17 @@ class Game {
   SDL_Renderer* renderer_;
   arvik::live::FrameClock clock_;  // tests may drive it
   Art art_;
-  std::shared_ptr<const arvik::Script> script_;
+  std::string script_path_;
   Sound sound_;
-  arvik::FontSet text_font_;
-  arvik::FontSet label_font_;
-  GlyphRenderer text_glyphs_;
-  GlyphRenderer label_glyphs_;
+  Fonts fonts_;
+  std::map<std::string, Typeface> typefaces_;  // by locale; conversations refer to them
+  Typeface* face_ = nullptr;                   // of the locale
   arvik::ScriptPlayer player_;
-  arvik::Typesetter& typesetter_;  // the player's
-  arvik::Conversation& talk_;      // the player's
-  arvik::Stage stage_;             // the bubbles
+  arvik::Conversation& talk_;        // the player's
+  arvik::Typesetter typesetter_;     // of labels
+  arvik::Typesetter bubble_setter_;  // of the bubbles, which are in English …
+  Typeface* bubble_face_;
+  arvik::Stage stage_;  // … and on a stage of their own
   std::map<std::string, arvik::PreparedLine> labels_;
   arvik::PreparedLine history_;
   arvik::Frame frame_;
@@ -590,11 +699,14 @@ class Game {
 
 int main(int argc, char** argv) {
   std::string script;
+  std::string locale;
   std::string fonts = "/usr/share/fonts/truetype/noto";
   for (int i = 1; i < argc; ++i) {
     const std::string_view word = argv[i];
     if (word == "--fonts" && i + 1 < argc) {
       fonts = argv[++i];
+    } else if (word == "--locale" && i + 1 < argc) {
+      locale = argv[++i];
     } else if (script.empty() && !word.starts_with('-')) {
       script = word;
     } else {
@@ -603,7 +715,7 @@ int main(int argc, char** argv) {
     }
   }
   if (script.empty()) {
-    std::fprintf(stderr, "usage: tide_clock SCRIPT [--fonts DIR]\n");
+    std::fprintf(stderr, "usage: tide_clock SCRIPT [--locale TAG] [--fonts DIR]\n");
     return 2;
   }
   int status = 1;
@@ -620,7 +732,7 @@ int main(int argc, char** argv) {
         SDL_CreateRenderer(window.get(), -1, 0), SDL_DestroyRenderer);
     if (renderer == nullptr) throw sdl_error();
     SDL_SetRenderDrawBlendMode(renderer.get(), SDL_BLENDMODE_BLEND);
-    status = Game(renderer.get(), script, fonts).run();
+    status = Game(renderer.get(), script, fonts, locale).run();
   } catch (const std::exception& problem) {
     std::fprintf(stderr, "tide_clock: %s\n", problem.what());
   }

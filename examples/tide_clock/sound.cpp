@@ -8,18 +8,21 @@ namespace {
 constexpr Uint16 block = 512;  // frames; mix events are heard one block after they were given
 }  // namespace
 
-Sound::Sound(const arvik::Script& script, const std::string& script_path, bool driven) {
-  const auto load = [&](const std::string& name, const std::string& file) {
+void Sound::load(const arvik::Script& script, const std::string& script_path) {
+  const auto load_one = [&](const std::string& name, const std::string& file) {
+    if (!loaded_.insert(name).second) return;
     const auto path = std::filesystem::path(script_path).parent_path() / file;
     auto clip = arvik::read_clip(path.string(), options_.rate);
     if (!clip) throw std::runtime_error(clip.error().message);
     bank_.add(name, std::move(*clip));
   };
   for (const arvik::TypingSound& sound : script.sounds) {
-    for (const std::string& sample : sound.samples) load(sample, sample);
+    for (const std::string& sample : sound.samples) load_one(sample, sample);
   }
-  for (const arvik::NamedClip& clip : script.clips) load(clip.name, clip.file);
+  for (const arvik::NamedClip& clip : script.clips) load_one(clip.name, clip.file);
+}
 
+Sound::Sound(bool driven) {
   if (driven) {
     const char* path = std::getenv("ARVIK_SOUND");
     if (path != nullptr) file_ = std::fopen(path, "wb");

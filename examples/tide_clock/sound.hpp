@@ -4,6 +4,7 @@
 
 #include <arvik/mixer.hpp>
 #include <arvik/script_file.hpp>
+#include <set>
 #include <span>
 #include <string>
 #include <vector>
@@ -11,12 +12,15 @@
 /// The game's sound: SDL's audio thread renders Arvik's mixer, the game hands it mix events.
 class Sound {
  public:
-  /// Loads the script's samples and clips from beside it. Throws std::runtime_error if one cannot
-  /// be read; without a sound device the game is silent.
-  Sound(const arvik::Script& script, const std::string& script_path, bool driven);
+  /// Without a sound device the game is silent.
+  explicit Sound(bool driven);
   Sound(const Sound&) = delete;
   Sound& operator=(const Sound&) = delete;
   ~Sound();
+
+  /// Loads the script's samples and clips from beside it, each once. Throws std::runtime_error if
+  /// one cannot be read.
+  void load(const arvik::Script& script, const std::string& script_path);
 
   /// Where a test drives the clock there is no device: the samples of just the time that passes go
   /// into the file that ARVIK_SOUND names.
@@ -32,6 +36,7 @@ class Sound {
   static void fill(void* self, Uint8* stream, int bytes);
 
   arvik::ClipBank bank_;
+  std::set<std::string, std::less<>> loaded_;
   arvik::MixOptions options_{.limited = true};
   std::vector<arvik::MixEvent> mix_events_;  // of one frame
   arvik::Mixer mixer_{options_};             // guarded by the device's lock

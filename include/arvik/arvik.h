@@ -75,7 +75,10 @@ typedef struct arvik_problem {
   const char* hint;    /* the nearest known name, or empty */
   const char* pointer; /* in JSON files: the value's JSON pointer (RFC 6901), or empty */
   uint32_t row, column;
-  int32_t is_error; /* 0: a warning */
+  int32_t is_error;    /* 0: a warning */
+  const char* file;    /* of scripts of several files: as the script names it, or empty */
+  const char* key;     /* of texts in tables of strings, or empty */
+  const char* locale;  /* the same */
 } arvik_problem;
 
 /* Text as markup that shows it as it stands: its brackets doubled. Writes at most capacity bytes
@@ -88,9 +91,13 @@ ARVIK_C_API size_t arvik_escape(const char* text, size_t bytes, char* out, size_
 ARVIK_C_API arvik_setter* arvik_setter_create(const char* language, arvik_error* error);
 ARVIK_C_API void arvik_setter_destroy(arvik_setter* setter);
 
-/* Sets the text of [value NAME] for lines prepared from now on. */
+/* Sets the text of [value NAME] for lines prepared from now on; it chooses the words of
+ * [select NAME: ...], too. */
 ARVIK_C_API int32_t arvik_setter_set_value(arvik_setter* setter, const char* name, const char* text,
                                            size_t bytes);
+/* The same for a number: it is written as the language writes numbers, and chooses the words of
+ * [plural NAME: ...]. */
+ARVIK_C_API int32_t arvik_setter_set_number(arvik_setter* setter, const char* name, double number);
 /* Sets the named styles for lines prepared from now on: the text of a file of styles. Fails with
  * what is wrong with it; then nothing has changed. */
 ARVIK_C_API int32_t arvik_setter_read_styles(arvik_setter* setter, const char* json, size_t bytes,
@@ -423,6 +430,11 @@ ARVIK_C_API int32_t arvik_frame_glyph_at(const arvik_frame* frame, uint32_t inde
  * in either case. NULL only without memory, or for a text that is too long. */
 ARVIK_C_API arvik_script* arvik_script_read(const char* json, size_t bytes, int32_t repair,
                                             arvik_error* error);
+/* The same from a file, with the tables of strings and the scripts that it includes, from its
+ * folder. NULL if the file cannot be read, too (file-unreadable). */
+ARVIK_C_API arvik_script* arvik_script_load(const char* path, int32_t repair, arvik_error* error);
+/* The locales that it has texts in, its own first; NULL behind the last. */
+ARVIK_C_API const char* arvik_script_locale(const arvik_script* script, uint32_t index);
 /* An empty script, for conversations that the game makes; locale NULL is "en". */
 ARVIK_C_API arvik_script* arvik_script_create(const char* locale, arvik_error* error);
 ARVIK_C_API void arvik_script_destroy(arvik_script* script);
@@ -577,11 +589,16 @@ ARVIK_C_API int32_t arvik_talk_set_box(arvik_talk* talk, const arvik_box* box, a
 /* The same with another font. */
 ARVIK_C_API int32_t arvik_talk_set_font(arvik_talk* talk, const arvik_font* font,
                                         arvik_error* error);
-/* Another version of the script, or the same in another language: what runs goes on at its place,
- * and nothing comes twice. Fails with bad-place if the line is gone, unknown-conversation and as
- * arvik_talk_create does; then nothing has changed. */
+/* Another version of the script, in the talk's locale: what runs goes on at its place. Fails as
+ * arvik_talk_start does, and with bad-place if the line is gone; then nothing has changed. */
 ARVIK_C_API int32_t arvik_talk_set_script(arvik_talk* talk, const arvik_script* script,
                                           arvik_error* error);
+/* Goes to another of the script's locales, at any moment: the line under way goes on at its place in
+ * the other language, and the history is told in it. font: for the locale; NULL: as before. Fails
+ * with unknown-locale; then nothing has changed. */
+ARVIK_C_API int32_t arvik_talk_set_locale(arvik_talk* talk, const char* locale,
+                                          const arvik_font* font, arvik_error* error);
+ARVIK_C_API const char* arvik_talk_locale(const arvik_talk* talk);
 /* Prepares ahead what stands in the box next, so that its begin costs nothing more. */
 ARVIK_C_API void arvik_talk_prepare_next(arvik_talk* talk);
 

@@ -132,12 +132,19 @@ struct ConversationView {
 
 /// A line that was shown, for reading back.
 struct HistoryEntry {
-  std::string line{};  ///< its id
+  std::string conversation{};  ///< the name of the one that it belongs to
+  std::string line{};          ///< its id
   std::string speaker{};
   std::string text{};    ///< plain, as far as it was shown
   std::string answer{};  ///< plain text of the choice that was taken; else empty
   std::string choice{};  ///< its id
   friend bool operator==(const HistoryEntry&, const HistoryEntry&) = default;
+};
+
+/// What changes with the lines when a conversation is told anew.
+struct RetellOptions {
+  const Font* font = nullptr;  ///< must outlive the conversation; null: the one before
+  std::optional<Box> box{};    ///< without one: the one before
 };
 
 /// The times of a conversation.
@@ -256,12 +263,16 @@ class ARVIK_API Conversation {
   tl::expected<void, Diagnostic> set_font(const Font&& font) = delete;
 
   /// The same conversation in another language or after its script was saved: goes on at the same
-  /// place of the line with the same id, with `typesetter` from now on; the history is told anew,
-  /// too, as far as its lines are there. What has happened does not happen again. Fails with what
-  /// start() fails with, and with bad_place if the line is gone; then nothing has changed.
+  /// place of the line with the same id, with `typesetter` from now on, and with another font and
+  /// box where they are given; the history is told anew, too, as far as its lines are there, also
+  /// those of conversations before a choice (ConversationSettings::lines_of). What has happened
+  /// does not happen again. Fails with what start() fails with, and with bad_place if the line is
+  /// gone; then nothing has changed.
   [[nodiscard]] tl::expected<void, Diagnostic> retell(std::vector<DialogueLine> lines,
-                                                      Typesetter& typesetter);
-  [[nodiscard]] tl::expected<void, Diagnostic> retell(DialogueLines lines, Typesetter& typesetter);
+                                                      Typesetter& typesetter,
+                                                      const RetellOptions& options = {});
+  [[nodiscard]] tl::expected<void, Diagnostic> retell(DialogueLines lines, Typesetter& typesetter,
+                                                      const RetellOptions& options = {});
 
   /// Prepares the block that comes next, so that its begin costs no more than any other tick. Call
   /// it while a line is revealed. Returns whether there was something to do.

@@ -62,6 +62,15 @@ enum class DiagnosticCode : std::uint8_t {
   unknown_conversation,  ///< files: a choice leads to a conversation that is not there
   endless_loop,          ///< files: choices lead round and round without a way out
   target_busy,           ///< stage: something runs on this target already
+  unknown_branch,        ///< markup: a branch of a choice that no value takes
+  missing_branch,        ///< markup: a choice without a branch that the language needs
+  bad_table,             ///< files: not a table of strings
+  unknown_locale,        ///< files: no locale has this tag, or the script has no texts in it
+  missing_text,          ///< strings: a text that is not there in a locale
+  include_loop,          ///< files: a file that is included by itself
+  file_outside,          ///< files: a name that leads out of the script's folder
+  bad_xliff,             ///< files: not XLIFF 1.2, or not of this script
+  changed_tags,          ///< strings: a translation has lost or invented tags
 };
 
 /// The stable name of a code, e.g. "unknown-tag".
@@ -83,6 +92,9 @@ struct Diagnostic {
   std::size_t column = 1;  ///< code point in that row, from 1
   std::string hint{};      ///< the nearest known name, or empty
   std::string pointer{};   ///< in JSON files: the value's JSON pointer (RFC 6901)
+  std::string file{};      ///< of scripts of several files: as the script names it
+  std::string key{};       ///< of texts in tables of strings
+  std::string locale{};    ///< the same
 };
 
 /// Hears of diagnostics, for a game's log. Called in the thread of the call that found them.

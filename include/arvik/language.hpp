@@ -35,6 +35,15 @@ enum class Habit : std::uint8_t {
   elision          ///< short words lean on the next one with an apostrophe: "l’ing."
 };
 
+/// The terms of Unicode's plural rules (UTS #35, Language Plural Rules).
+enum class PluralCategory : std::uint8_t { zero, one, two, few, many, other };
+
+/// A number as a language writes it, and which words go with it.
+struct NumberForm {
+  std::string text{};
+  PluralCategory category = PluralCategory::other;
+};
+
 enum class Direction : std::uint8_t { left_to_right, right_to_left };
 
 /// Rule L2 of UAX #9: the steps of a row in visual order, from left to right, as indices.
@@ -109,6 +118,16 @@ class ARVIK_API Language {
   /// strong character. Returns the direction used.
   Direction bidi_levels(std::string_view text, std::optional<Direction> base,
                         std::vector<std::uint8_t>& out);
+
+  /// The number in the language's own digits, with its grouping and decimal point, and its plural
+  /// category. Where ICU's data have no numbers: plain digits, `other`.
+  [[nodiscard]] NumberForm write_number(std::int64_t value);
+  [[nodiscard]] NumberForm write_number(double value);
+  /// The plural categories of its whole numbers from 0 to 200, and `other`, in the enum's order:
+  /// those that a text with plural forms cannot do without.
+  [[nodiscard]] const std::vector<PluralCategory>& needed_categories();
+  /// Whether any number has this category.
+  [[nodiscard]] bool has_category(PluralCategory category);
 
   /// Looks up a word that ends with a full stop, case and all.
   [[nodiscard]] Abbreviation abbreviation(std::string_view word) const;

@@ -12,6 +12,7 @@
 
 #include "arvik/diagnostic.hpp"
 #include "arvik/export.hpp"
+#include "arvik/language.hpp"
 #include "arvik/units.hpp"
 
 /// Markup: `[name arguments]` is a point, `[name arguments: content]` a span, `[[` and `]]` are
@@ -88,6 +89,17 @@ struct Value {
   std::string name{};
   std::string text{};  ///< what the game gave, as it stands in the plain text
 };
+/// Around the words that a number has chosen, of `[plural NAME: [one: …][other: …]]`. The branches
+/// that were not chosen are no part of the text.
+struct Plural {
+  std::string name{};
+  std::string branch{};  ///< that was chosen: a plural category, or "=0"
+};
+/// Around the words that a value has chosen, of `[select NAME: [glad: …][other: …]]`.
+struct Select {
+  std::string name{};
+  std::string branch{};
+};
 struct RowEnd {};
 struct PageEnd {};
 struct Keep {};
@@ -96,10 +108,10 @@ struct Lang {
 };
 }  // namespace tag
 
-using Instruction =
-    std::variant<tag::Pause, tag::Hold, tag::Rate, tag::Whole, tag::By, tag::Flow, tag::Mark,
-                 tag::Sound, tag::Typing, tag::Mute, tag::Portrait, tag::Look, tag::Icon,
-                 tag::Value, tag::RowEnd, tag::PageEnd, tag::Keep, tag::Lang>;
+using Instruction = std::variant<tag::Pause, tag::Hold, tag::Rate, tag::Whole, tag::By, tag::Flow,
+                                 tag::Mark, tag::Sound, tag::Typing, tag::Mute, tag::Portrait,
+                                 tag::Look, tag::Icon, tag::Value, tag::RowEnd, tag::PageEnd,
+                                 tag::Keep, tag::Lang, tag::Plural, tag::Select>;
 
 /// A position in the plain text with an instruction.
 struct Point {
@@ -128,20 +140,29 @@ struct MarkedText {
 /// Named styles, by name.
 using NamedStyles = std::map<std::string, StyleChange, std::less<>>;
 
-/// What a game adds to the tags: the looks of `[style NAME: …]` and the texts of `[value NAME]`.
+/// A value of the game: a text, shown as it is, or a number, written as the line's language writes
+/// numbers.
+using TextValue = std::variant<std::string, std::int64_t, double>;
+
+/// What a game adds to the tags: the looks of `[style NAME: …]`, and the values of `[value NAME]`,
+/// `[plural NAME: …]` and `[select NAME: …]`.
 struct Vocabulary {
   NamedStyles styles{};
-  /// Returns the text for a name, or nothing if there is none. Called while the line is parsed, in
-  /// the order of the source. Its text is shown as it is: brackets in it are no markup.
-  std::function<std::optional<std::string>(std::string_view name)> value{};
+  /// Returns the value of a name, or nothing if there is none. Called while the line is parsed, in
+  /// the order of the source. Brackets in a text are no markup. A text of digits alone counts as a
+  /// number for `[plural NAME: …]`.
+  std::function<std::optional<TextValue>(std::string_view name)> value{};
 };
 
 /// Parses markup. Never fails: what it cannot read is shown as it stands, with a diagnostic; so are
 /// styles and values that the vocabulary does not have. Text beyond max_text_bytes is cut off
-/// (text_too_long). `out` is replaced and its memory reused. Linear in the source.
-ARVIK_API void parse(std::string_view source, MarkedText& out, const Vocabulary& vocabulary = {});
-[[nodiscard]] ARVIK_API MarkedText parse(std::string_view source,
-                                         const Vocabulary& vocabulary = {});
+/// (text_too_long). `out` is replaced and its memory reused. Linear in the source. `language` knows
+/// how numbers are written and which plural forms there are; without one (null) they are plain
+/// digits, and of the category `other`.
+ARVIK_API void parse(std::string_view source, MarkedText& out, const Vocabulary& vocabulary = {},
+                     Language* language = nullptr);
+[[nodiscard]] ARVIK_API MarkedText parse(std::string_view source, const Vocabulary& vocabulary = {},
+                                         Language* language = nullptr);
 
 /// `text` as markup that shows it as it stands: its brackets doubled.
 [[nodiscard]] ARVIK_API std::string escape(std::string_view text);

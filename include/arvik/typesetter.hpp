@@ -97,7 +97,8 @@ class ARVIK_API Typesetter {
       std::span<const PartSource> parts, const TypingSounds& sounds, const Font& font,
       const Box& box);
 
-  /// The first two stages alone, for looking at a text that is not shown.
+  /// The first stage alone, and the first two, for looking at a text that is not shown.
+  void read(std::string_view markup, MarkedText& marked);
   void read(std::string_view markup, MarkedText& marked, Steps& steps);
 
  private:

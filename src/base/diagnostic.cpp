@@ -50,7 +50,16 @@ std::string_view diagnostic_name(DiagnosticCode code) {
                                     "bad-choice",
                                     "unknown-conversation",
                                     "endless-loop",
-                                    "target-busy"};
+                                    "target-busy",
+                                    "unknown-branch",
+                                    "missing-branch",
+                                    "bad-table",
+                                    "unknown-locale",
+                                    "missing-text",
+                                    "include-loop",
+                                    "file-outside",
+                                    "bad-xliff",
+                                    "changed-tags"};
   const auto index = static_cast<std::size_t>(code);
   return index < names.size() ? names[index] : "unknown";
 }

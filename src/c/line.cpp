@@ -1,7 +1,9 @@
 // Guarded by tests/c/c_test.cpp, and by the same example in C, Python and C++.
 
+#include <cmath>
 #include "arvik/pace_file.hpp"
 #include "arvik/style_file.hpp"
+
 #include "objects.hpp"
 #ifdef ARVIK_C_WITH_FONTS
 #include "arvik/font_set.hpp"
@@ -81,6 +83,16 @@ int32_t arvik_setter_set_value(arvik_setter* setter, const char* name, const cha
   if (setter == nullptr || name == nullptr || text == nullptr) return 0;
   return guarded(nullptr, [&]() -> int32_t {
     setter->values[name] = std::string(text_of(text, bytes));
+    return 1;
+  });
+}
+
+int32_t arvik_setter_set_number(arvik_setter* setter, const char* name, double number) {
+  if (setter == nullptr || name == nullptr) return 0;
+  return guarded(nullptr, [&]() -> int32_t {
+    constexpr double most = 1e15;  // up to which every whole number is one
+    const bool whole = number == std::trunc(number) && std::abs(number) <= most;
+    setter->values[name] = whole ? TextValue(static_cast<std::int64_t>(number)) : TextValue(number);
     return 1;
   });
 }

@@ -117,7 +117,10 @@ inline int32_t put_problem(const std::vector<Diagnostic>& problems, uint32_t ind
                              .pointer = problem.pointer.c_str(),
                              .row = static_cast<std::uint32_t>(problem.row),
                              .column = static_cast<std::uint32_t>(problem.column),
-                             .is_error = problem.severity == Severity::error ? 1 : 0},
+                             .is_error = problem.severity == Severity::error ? 1 : 0,
+                             .file = problem.file.c_str(),
+                             .key = problem.key.c_str(),
+                             .locale = problem.locale.c_str()},
                             out);
 }
 
@@ -184,11 +187,12 @@ inline int32_t put_sound(const SoundEvent& sound, Nanoseconds begin, arvik_sound
 
 struct arvik_setter {
   arvik::Typesetter typesetter;
-  std::map<std::string, std::string, std::less<>> values{};
+  std::map<std::string, arvik::TextValue, std::less<>> values{};
   arvik::IconSizes icon_sizes{};
 
   explicit arvik_setter(arvik::Language language) : typesetter(std::move(language)) {
-    typesetter.vocabulary().value = [this](std::string_view name) -> std::optional<std::string> {
+    typesetter.vocabulary().value =
+        [this](std::string_view name) -> std::optional<arvik::TextValue> {
       const auto found = values.find(name);
       if (found == values.end()) return std::nullopt;
       return found->second;

@@ -18,6 +18,17 @@ Script* writable(arvik_script* script, arvik_error* error) {
   return script->script.get();
 }
 
+ScriptErrors errors_of(int32_t repair) {
+  return repair != 0 ? ScriptErrors::repair : ScriptErrors::refuse;
+}
+
+arvik_script* script_of(tl::expected<Script, std::vector<Diagnostic>> read) {
+  auto script = std::make_unique<arvik_script>();
+  script->problems = read ? read->diagnostics : std::move(read.error());
+  if (read) script->script = std::make_shared<Script>(std::move(*read));
+  return script.release();
+}
+
 ScriptConversation* find(Script& script, std::string_view name) {
   const auto found = std::find_if(script.conversations.begin(), script.conversations.end(),
                                   [&](const auto& entry) { return entry.name == name; });
@@ -30,19 +41,32 @@ arvik_script* arvik_script_read(const char* json, size_t bytes, int32_t repair,
                                 arvik_error* error) {
   return guarded(error, [&]() -> arvik_script* {
     const auto text = good_text(json, bytes, error);
-    if (!text) return nullptr;
-    auto read = parse_script(*text, repair != 0 ? ScriptErrors::repair : ScriptErrors::refuse);
-    auto script = std::make_unique<arvik_script>();
-    script->problems = read ? read->diagnostics : std::move(read.error());
-    if (read) script->script = std::make_shared<Script>(std::move(*read));
-    return script.release();
+    return text ? script_of(parse_script(*text, errors_of(repair))) : nullptr;
   });
+}
+
+arvik_script* arvik_script_load(const char* path, int32_t repair, arvik_error* error) {
+  return guarded(error, [&]() -> arvik_script* {
+    auto read = load_script(std::string(text_of(path)), errors_of(repair));
+    const bool unreadable = !read && read.error()[0].code == DiagnosticCode::file_unreadable &&
+                            read.error()[0].pointer.empty();
+    if (unreadable) return put_error(read.error()[0], error), nullptr;
+    return script_of(std::move(read));
+  });
+}
+
+const char* arvik_script_locale(const arvik_script* script, uint32_t index) {
+  const bool known =
+      script != nullptr && script->script != nullptr && index < script->script->locales.size();
+  return known ? script->script->locales[index].c_str() : nullptr;
 }
 
 arvik_script* arvik_script_create(const char* locale, arvik_error* error) {
   return guarded(error, [&]() -> arvik_script* {
     Script script;
     if (locale != nullptr) script.locale = locale;
+    script.source_locale = script.locale;
+    script.locales = {script.locale};
     if (const auto language = Language::open(script.locale); !language) {
       return put_error(language.error(), error), nullptr;
     }

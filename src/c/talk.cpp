@@ -87,14 +87,16 @@ arvik_talk* arvik_talk_create(arvik_setter* setter, const arvik_script* script,
                               const arvik_font* font, const arvik_box* box, arvik_error* error) {
   if (!is_good(script, error)) return nullptr;
   return guarded(error, [&]() -> arvik_talk* {
-    const auto in_box =
-        box == nullptr ? tl::expected<Box, Diagnostic>(script->script->box) : box_of(box);
-    if (!in_box) return put_error(in_box.error(), error), nullptr;
-    ScriptPlayerOptions options{.box = *in_box};
+    ScriptPlayerOptions options;
+    if (box != nullptr) {
+      const auto in_box = box_of(box);
+      if (!in_box) return put_error(in_box.error(), error), nullptr;
+      options.box = *in_box;
+    }
     if (setter != nullptr) {
       options.icon_sizes = setter->icon_sizes;
       options.values.value =
-          [values = setter->values](std::string_view key) -> std::optional<std::string> {
+          [values = setter->values](std::string_view key) -> std::optional<TextValue> {
         const auto value = values.find(key);
         if (value == values.end()) return std::nullopt;
         return value->second;
@@ -321,6 +323,25 @@ int32_t arvik_talk_set_script(arvik_talk* talk, const arvik_script* script, arvi
     talk->sounds = std::move(sounds);
     return 1;
   });
+}
+
+int32_t arvik_talk_set_locale(arvik_talk* talk, const char* locale, const arvik_font* font,
+                              arvik_error* error) {
+  if (talk == nullptr) return no_talk(error);
+  return guarded(error, [&]() -> int32_t {
+    std::shared_ptr<const Font> face = font == nullptr ? talk->font : font_of(font);
+    talk->former.reserve(talk->former.size() + 1);
+    const auto set = talk->player.set_locale(text_of(locale), face.get());
+    if (!set) return put_error(set.error(), error), 0;
+    if (face != talk->font) talk->former.push_back(std::exchange(talk->font, std::move(face)));
+    const Script& script = talk->player.script();
+    talk->sounds = arvik_sounds(script.sounds, script.clips);
+    return 1;
+  });
+}
+
+const char* arvik_talk_locale(const arvik_talk* talk) {
+  return talk == nullptr ? nullptr : talk->player.locale().c_str();
 }
 
 void arvik_talk_prepare_next(arvik_talk* talk) {

@@ -165,16 +165,23 @@ tl::expected<void, Diagnostic> Conversation::Impl::retell(DialogueLines wanted,
 // In the words of the lines that are there now.
 void Conversation::Impl::retell_history() {
   MarkedText marked;
+  DialogueLines said_there = lines;
+  std::string there = name;
   for (HistoryEntry& entry : told) {
-    const auto at = entry.line.empty() ? std::nullopt : line_of_id(*lines, entry.line);
+    if (entry.conversation != there) {
+      there = entry.conversation;
+      said_there = there == name ? lines : settings.lines_of ? settings.lines_of(there) : nullptr;
+    }
+    if (said_there == nullptr || entry.line.empty()) continue;
+    const auto at = line_of_id(*said_there, entry.line);
     if (!at) continue;
-    const DialogueLine& said = (*lines)[*at];
-    parse(said.text, marked, typesetter->vocabulary());
+    const DialogueLine& said = (*said_there)[*at];
+    typesetter->read(said.text, marked);
     entry.text = marked.text;
     entry.speaker = said.speaker;
     for (const Choice& choice : said.choices) {
       if (entry.answer.empty() || choice.id != entry.choice) continue;
-      parse(choice.text, marked, typesetter->vocabulary());
+      typesetter->read(choice.text, marked);
       entry.answer = marked.text;
     }
   }
@@ -189,7 +196,8 @@ tl::expected<std::uint32_t, Diagnostic> Conversation::Impl::find_line(
     return bad_place("line " + quoted_word(place.line) + " is gone");
   }
   const auto has_text = [&](std::uint32_t i) {
-    const MarkedText marked = parse(wanted[i].text, typesetter->vocabulary());
+    MarkedText marked;
+    typesetter->read(wanted[i].text, marked);
     return base::hash_of(marked.text) == place.in_line.text;
   };
   const auto size = static_cast<std::uint32_t>(wanted.size());

@@ -131,6 +131,7 @@ std::optional<HistoryEntry> Conversation::Impl::entry() const {
   }
   const DialogueLine& said = block->source_line(line);
   HistoryEntry shown_line{
+      .conversation = name,
       .line = said.id,
       .speaker = said.speaker,
       .text = part.marked.text.substr(0, part.steps.extents[reveal.shown_steps()].bytes)};
@@ -248,13 +249,26 @@ tl::expected<void, Diagnostic> Conversation::set_font(const Font& font) {
 }
 
 tl::expected<void, Diagnostic> Conversation::retell(std::vector<DialogueLine> lines,
-                                                    Typesetter& typesetter) {
-  return retell(std::make_shared<const std::vector<DialogueLine>>(std::move(lines)), typesetter);
+                                                    Typesetter& typesetter,
+                                                    const RetellOptions& options) {
+  return retell(std::make_shared<const std::vector<DialogueLine>>(std::move(lines)), typesetter,
+                options);
 }
 
-tl::expected<void, Diagnostic> Conversation::retell(DialogueLines lines, Typesetter& typesetter) {
+tl::expected<void, Diagnostic> Conversation::retell(DialogueLines lines, Typesetter& typesetter,
+                                                    const RetellOptions& options) {
   if (lines == nullptr) lines = std::make_shared<const std::vector<DialogueLine>>();
-  return impl_->retell(std::move(lines), typesetter);
+  Impl& impl = *impl_;
+  const Font* font_before = impl.font;
+  const Box box_before = impl.box;
+  if (options.font != nullptr) impl.font = options.font;
+  if (options.box) impl.box = *options.box;
+  auto done = impl.retell(std::move(lines), typesetter);
+  if (!done) {
+    impl.font = font_before;
+    impl.box = box_before;
+  }
+  return done;
 }
 
 std::optional<BlockRequest> Conversation::next_request() const {

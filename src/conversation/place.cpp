@@ -61,7 +61,11 @@ std::uint32_t shown_between(const LinePlace& place, std::uint32_t begin, std::ui
   }
   if (whole == 0) return begin;
   const std::uint64_t part = place.shown - before;
-  const auto shown = static_cast<std::uint32_t>(begin + part * (end - begin) / whole);
+  // To the nearest, so that going to and fro between languages loses nothing on the way; but what
+  // was not all shown is not all shown now.
+  std::uint64_t share = (2 * part * (end - begin) + whole) / (2 * whole);
+  if (part < whole && end > begin) share = std::min<std::uint64_t>(share, end - begin - 1);
+  const auto shown = static_cast<std::uint32_t>(begin + share);
   return std::min(shown, size);
 }
 

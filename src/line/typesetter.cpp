@@ -71,8 +71,12 @@ Typesetter::Typesetter(Typesetter&&) noexcept = default;
 Typesetter& Typesetter::operator=(Typesetter&&) noexcept = default;
 Typesetter::~Typesetter() = default;
 
+void Typesetter::read(std::string_view markup, MarkedText& marked) {
+  parse(markup, marked, vocabulary_, &language_);
+}
+
 void Typesetter::read(std::string_view markup, MarkedText& marked, Steps& steps) {
-  parse(markup, marked, vocabulary_);
+  read(markup, marked);
   language_.segment(marked.text, steps);
   tell(marked.diagnostics);
 }

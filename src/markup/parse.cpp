@@ -23,6 +23,7 @@
 #include "../unicode/characters.hpp"
 #include "arvik/markup.hpp"
 #include "arvik/steps.hpp"
+#include "choosing.hpp"
 #include "tags.hpp"
 
 namespace arvik {
@@ -30,24 +31,38 @@ namespace {
 
 using markup::TagHead;
 
-enum class PieceKind : std::uint8_t { text, point, open, close };
+enum class PieceKind : std::uint8_t {
+  text,
+  point,
+  open,
+  close,
+  branch,  // of a choice; with all that is in it no part of the text
+  chosen,  // a branch that is
+  branch_end
+};
 
 struct Piece {
   PieceKind kind{};
   TextRange source;
-  Instruction what;       // of points and openings
-  std::size_t other = 0;  // of closings: the opening piece; of openings, once written: the span
+  Instruction what;  // of points and openings
+  // Of closings: the opening piece; of openings, once written: the span; of branches: their end.
+  std::size_t other = 0;
 };
 
 struct OpenSpan {
   std::size_t piece = 0;
   bool known = true;  // false: the head is shown as text, and so will be its closing bracket
   std::size_t literal_opens = 0;
+  bool is_branch = false;
+  std::optional<std::size_t> choice{};  // of plural and select: which of those read so far
 };
 
 bool is_blank(char c) { return c == ' ' || c == '\t' || c == '\n' || c == '\r'; }
 
 bool starts_name(char c) { return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z'); }
+
+// Of names that only branches have: values may be numbers.
+bool begins_branch(char c) { return c == '=' || (c >= '0' && c <= '9'); }
 
 // At most `most` bytes, never ending inside a character.
 std::string_view cut_at_character(std::string_view text, std::size_t most) {
@@ -61,8 +76,11 @@ std::string_view cut_at_character(std::string_view text, std::size_t most) {
 
 class Parser {
  public:
-  Parser(std::string_view source, const Vocabulary& vocabulary, MarkedText& out)
-      : source_(source), vocabulary_(vocabulary), out_(out), sink_(source, out.diagnostics) {}
+  Parser(std::string_view source, const Vocabulary& vocabulary, Language* language, MarkedText& out)
+      : source_(source),
+        context_{vocabulary, language},
+        out_(out),
+        sink_(source, out.diagnostics) {}
 
   void run() {
     next_open_ = std::min(source_.find('['), source_.size());
@@ -73,7 +91,13 @@ class Parser {
     }
     cut();
     revert_unclosed();
-    for (Piece& piece : pieces_) write(piece);
+    for (std::size_t i = 0; i < pieces_.size(); ++i) {
+      if (pieces_[i].kind == PieceKind::branch) {
+        i = pieces_[i].other;
+      } else {
+        write(pieces_[i]);
+      }
+    }
     sort_results();
   }
 
@@ -101,8 +125,21 @@ class Parser {
   }
 
   void add_text(std::size_t begin, std::size_t end) {
-    if (begin < end) pieces_.push_back({PieceKind::text, {begin, end}, {}, 0});
+    if (begin == end) return;
+    if (is_in_choice()) {  // between branches
+      const std::string_view text = source_.substr(begin, end - begin);
+      if (std::all_of(text.begin(), text.end(), is_blank)) return;
+      report(DiagnosticCode::bad_argument, {begin, end},
+             "this text stands between the branches of a choice, and is always shown");
+    }
+    put_text(begin, end);
   }
+
+  void put_text(std::size_t begin, std::size_t end) {
+    pieces_.push_back({PieceKind::text, {begin, end}, {}, 0});
+  }
+
+  [[nodiscard]] bool is_in_choice() const { return !open_.empty() && open_.back().choice; }
 
   void add_literal_open() {
     add_text(at_, at_ + 1);
@@ -130,7 +167,11 @@ class Parser {
     }
     const OpenSpan span = open_.back();
     open_.pop_back();
-    if (span.known) {
+    if (span.is_branch) {
+      pieces_[span.piece].other = pieces_.size();
+      pieces_.push_back({PieceKind::branch_end, {bracket, bracket + 1}, {}, 0});
+    } else if (span.known) {
+      if (span.choice) close_choice(choices_[*span.choice]);
       pieces_.push_back({PieceKind::close, {bracket, bracket + 1}, {}, span.piece});
     } else {
       add_text(bracket, bracket + 1);
@@ -141,7 +182,8 @@ class Parser {
   void read_head() {
     const std::size_t begin = at_;
     std::size_t end = begin + 1;
-    if (end == source_.size() || !starts_name(source_[end])) {
+    const bool branch = is_in_choice() && end < source_.size() && begins_branch(source_[end]);
+    if (end == source_.size() || !(starts_name(source_[end]) || branch)) {
       report(DiagnosticCode::stray_bracket, {begin, begin + 1},
              "this bracket opens no tag: write [[ to show one");
       add_text(begin, begin + 1);
@@ -168,7 +210,46 @@ class Parser {
     ++end;
     if (head.is_span && end < source_.size() && source_[end] == ' ') ++end;
     at_ = end;
+    if (is_in_choice() && head.is_span && head.arguments.empty()) {
+      choices_[*open_.back().choice].branches.push_back({head.name, {begin, end}, pieces_.size()});
+      open_.push_back({.piece = pieces_.size(), .is_branch = true});
+      pieces_.push_back({PieceKind::branch, {begin, end}, {}, 0});
+      return;
+    }
+    if (is_in_choice()) {
+      report(DiagnosticCode::bad_argument, {begin, end},
+             "a choice has branches alone, like [other: text]");
+    }
     add_tag(head, {begin, end});
+  }
+
+  // What is chosen is part of the text, and nothing else of the choice.
+  void close_choice(const markup::Choosing& choice) {
+    for (markup::BranchProblem& problem : markup::find_problems(choice, context_.language)) {
+      report(problem.code, problem.range, std::move(problem.message), std::move(problem.hint),
+             problem.severity);
+    }
+    const markup::Branch* chosen = markup::choose(choice, context_.language);
+    if (chosen == nullptr) return;
+    pieces_[chosen->piece].kind = PieceKind::chosen;
+    Instruction& what = pieces_[choice.piece].what;
+    if (auto* plural = std::get_if<tag::Plural>(&what)) plural->branch = chosen->name;
+    if (auto* select = std::get_if<tag::Select>(&what)) select->branch = chosen->name;
+  }
+
+  // The value of a choice, if the game gives it.
+  void begin_choice(const Instruction& instruction, const TagHead& head, TextRange source) {
+    markup::Choosing& choice = choices_.emplace_back();
+    choice.piece = pieces_.size();
+    choice.source = source;
+    choice.is_plural = std::holds_alternative<tag::Plural>(instruction);
+    const auto& value_of = context_.vocabulary.value;
+    if (value_of) choice.value = value_of(head.arguments[0]);
+    if (choice.value) return;
+    report(DiagnosticCode::unknown_value, source,
+           value_of ? "no value is named " + quoted_word(head.arguments[0])
+                    : "no values are given here, so " + quoted_word(head.arguments[0]) +
+                          " chooses nothing");
   }
 
   static TagHead cut_head(std::string_view words) {
@@ -190,7 +271,7 @@ class Parser {
   }
 
   void add_tag(const TagHead& head, TextRange source) {
-    auto instruction = markup::read_tag(head, vocabulary_);
+    auto instruction = markup::read_tag(head, context_);
     bool known = instruction.has_value();
     if (!known) {
       report_tag(instruction.error(), source);
@@ -201,12 +282,17 @@ class Parser {
              "more than " + std::to_string(max_nesting) + " spans inside each other");
       known = false;
     }
-    if (head.is_span) open_.push_back({pieces_.size(), known, 0});
+    if (head.is_span) open_.push_back({.piece = pieces_.size(), .known = known});
+    if (known && (std::holds_alternative<tag::Plural>(*instruction) ||
+                  std::holds_alternative<tag::Select>(*instruction))) {
+      open_.back().choice = choices_.size();
+      begin_choice(*instruction, head, source);
+    }
     if (known) {
       const PieceKind kind = head.is_span ? PieceKind::open : PieceKind::point;
       pieces_.push_back({kind, source, std::move(*instruction), 0});
     } else {
-      add_text(source.begin, source.end);
+      put_text(source.begin, source.end);
     }
   }
 
@@ -216,6 +302,12 @@ class Parser {
       report(DiagnosticCode::missing_bracket, piece.source,
              "this span is never closed: a ] is missing");
       piece.kind = PieceKind::text;
+      if (!span.choice) continue;
+      for (const markup::Branch& branch : choices_[*span.choice].branches) {
+        Piece& opening = pieces_[branch.piece];
+        if (opening.other > 0) pieces_[opening.other].kind = PieceKind::text;
+        opening.kind = PieceKind::text;
+      }
     }
   }
 
@@ -226,6 +318,10 @@ class Parser {
         break;
       case PieceKind::point:
         write_point(piece);
+        break;
+      case PieceKind::branch:
+      case PieceKind::chosen:
+      case PieceKind::branch_end:
         break;
       case PieceKind::open:
         piece.other = out_.spans.size();
@@ -303,9 +399,10 @@ class Parser {
     report(problem.code, tag, problem.message, problem.hint);
   }
 
-  void report(DiagnosticCode code, TextRange range, std::string message, std::string hint = {}) {
+  void report(DiagnosticCode code, TextRange range, std::string message, std::string hint = {},
+              Severity severity = Severity::error) {
     sink_.add({.code = code,
-               .severity = Severity::error,
+               .severity = severity,
                .message = std::move(message),
                .range = range,
                .hint = std::move(hint)});
@@ -323,7 +420,7 @@ class Parser {
   }
 
   std::string_view source_;
-  const Vocabulary& vocabulary_;
+  markup::TagContext context_;
   MarkedText& out_;
   DiagnosticSink sink_;
   std::size_t at_ = 0;
@@ -331,19 +428,21 @@ class Parser {
   std::size_t next_close_ = 0;
   std::vector<Piece> pieces_;
   std::vector<OpenSpan> open_;
+  std::vector<markup::Choosing> choices_;
   std::forward_list<std::string> repaired_heads_;  // whose addresses stay
   std::size_t value_bytes_ = 0;                    // of all values so far
 };
 
 }  // namespace
 
-void parse(std::string_view source, MarkedText& out, const Vocabulary& vocabulary) {
+void parse(std::string_view source, MarkedText& out, const Vocabulary& vocabulary,
+           Language* language) {
   out.text.clear();
   out.spans.clear();
   out.points.clear();
   out.diagnostics.clear();
   const std::string_view read = cut_at_character(source, max_text_bytes);
-  Parser(read, vocabulary, out).run();
+  Parser(read, vocabulary, language, out).run();
   if (read.size() < source.size()) {
     const auto place = TextLocator(source).locate(read.size());
     out.diagnostics.push_back({.code = DiagnosticCode::text_too_long,
@@ -355,9 +454,9 @@ void parse(std::string_view source, MarkedText& out, const Vocabulary& vocabular
   }
 }
 
-MarkedText parse(std::string_view source, const Vocabulary& vocabulary) {
+MarkedText parse(std::string_view source, const Vocabulary& vocabulary, Language* language) {
   MarkedText marked;
-  parse(source, marked, vocabulary);
+  parse(source, marked, vocabulary, language);
   return marked;
 }
 

@@ -4,6 +4,7 @@
 #include <array>
 #include <charconv>
 
+#include "choosing.hpp"
 #include "colors.hpp"
 
 namespace arvik::markup {
@@ -20,7 +21,7 @@ struct TagRow {
   std::size_t least_arguments;
   std::size_t most_arguments;
   std::string_view example;
-  Result (*read)(const Words&, const Vocabulary&);
+  Result (*read)(const Words&, const TagContext&);
 };
 
 tl::unexpected<TagProblem> bad_argument(std::string_view word, std::string message) {
@@ -39,41 +40,41 @@ tl::unexpected<TagProblem> not_one_of(std::string_view word, std::string_view wh
 }
 
 template <typename Tag>
-Result bare(const Words&, const Vocabulary&) {
+Result bare(const Words&, const TagContext&) {
   return Tag{};
 }
 
 template <std::optional<bool> StyleChange::*member>
-Result flag(const Words&, const Vocabulary&) {
+Result flag(const Words&, const TagContext&) {
   tag::Look look;
   look.change.*member = true;
   return look;
 }
 
 template <typename Tag>
-Result named(const Words& words, const Vocabulary&) {
-  return Tag{std::string(words[0])};
+Result named(const Words& words, const TagContext&) {
+  return Tag{.name = std::string(words[0])};
 }
 
-Result read_pause(const Words& words, const Vocabulary&) {
+Result read_pause(const Words& words, const TagContext&) {
   const auto time = parse_time(words[0]);
   if (!time) return bad_argument(words[0], time.error());
   return tag::Pause{*time};
 }
 
-Result read_rate(const Words& words, const Vocabulary&) {
+Result read_rate(const Words& words, const TagContext&) {
   const auto change = parse_rate_change(words[0]);
   if (!change) return bad_argument(words[0], change.error());
   return tag::Rate{*change};
 }
 
-Result read_by(const Words& words, const Vocabulary&) {
+Result read_by(const Words& words, const TagContext&) {
   if (words[0] == "word") return tag::By{RevealUnit::word};
   if (words[0] == "row") return tag::By{RevealUnit::row};
   return not_one_of(words[0], "a unit", {"word", "row"});
 }
 
-Result read_mark(const Words& words, const Vocabulary&) {
+Result read_mark(const Words& words, const TagContext&) {
   tag::Mark mark{std::string(words[0]), {}};
   if (words[0].find('=') != std::string_view::npos) {
     return bad_argument(words[0], "a mark's name comes first and has no equals sign");
@@ -89,7 +90,7 @@ Result read_mark(const Words& words, const Vocabulary&) {
   return mark;
 }
 
-Result read_color(const Words& words, const Vocabulary&) {
+Result read_color(const Words& words, const TagContext&) {
   const auto color = parse_color(words[0]);
   if (!color) {
     return tl::unexpected(TagProblem{DiagnosticCode::bad_argument,
@@ -101,7 +102,7 @@ Result read_color(const Words& words, const Vocabulary&) {
   return tag::Look{.change = {.color = *color}};
 }
 
-Result read_size(const Words& words, const Vocabulary&) {
+Result read_size(const Words& words, const TagContext&) {
   constexpr double least = 10;
   constexpr double most = 1000;
   const auto value = parse_percent(words[0]);
@@ -111,7 +112,7 @@ Result read_size(const Words& words, const Vocabulary&) {
   return tag::Look{.change = {.percent = *value}};
 }
 
-Result read_enter(const Words& words, const Vocabulary&) {
+Result read_enter(const Words& words, const TagContext&) {
   struct Name {
     std::string_view name;
     Entrance how;
@@ -130,7 +131,7 @@ Result read_enter(const Words& words, const Vocabulary&) {
 }
 
 // BCP 47 (RFC 5646 §2.1), its outer form: subtags of one to eight letters and digits.
-Result read_lang(const Words& words, const Vocabulary&) {
+Result read_lang(const Words& words, const TagContext&) {
   std::size_t subtag = 0;
   bool good = true;
   for (const char c : words[0]) {
@@ -153,34 +154,40 @@ Result read_lang(const Words& words, const Vocabulary&) {
 // Beyond so many, looking for the nearest at every slip would take longer than reading the text.
 constexpr std::size_t most_names_to_guess_from = 1000;
 
-Result read_style(const Words& words, const Vocabulary& vocabulary) {
-  const auto found = vocabulary.styles.find(words[0]);
-  if (found != vocabulary.styles.end()) return tag::Look{found->second, found->first};
+Result read_style(const Words& words, const TagContext& context) {
+  const auto found = context.vocabulary.styles.find(words[0]);
+  if (found != context.vocabulary.styles.end()) return tag::Look{found->second, found->first};
   std::vector<std::string_view> names;
-  if (vocabulary.styles.size() <= most_names_to_guess_from) {
-    for (const auto& [name, _] : vocabulary.styles) names.push_back(name);
+  if (context.vocabulary.styles.size() <= most_names_to_guess_from) {
+    for (const auto& [name, _] : context.vocabulary.styles) names.push_back(name);
   }
   return tl::unexpected(TagProblem{DiagnosticCode::unknown_style,
-                                   vocabulary.styles.empty()
+                                   context.vocabulary.styles.empty()
                                        ? "no named styles are given here"
                                        : "no style is named " + quoted_word(words[0]),
                                    words[0], std::string(nearest_name(words[0], names))});
 }
 
-Result read_value(const Words& words, const Vocabulary& vocabulary) {
-  if (!vocabulary.value) {
+std::string written(TextValue value, Language* language) {
+  if (auto* text = std::get_if<std::string>(&value)) return std::move(*text);
+  return number_of(value, language)->text;
+}
+
+Result read_value(const Words& words, const TagContext& context) {
+  const auto& value_of = context.vocabulary.value;
+  if (!value_of) {
     return tl::unexpected(
         TagProblem{DiagnosticCode::unknown_value,
                    "no values are given here, so " + quoted_word(words[0]) + " has no text",
                    words[0],
                    {}});
   }
-  auto text = vocabulary.value(words[0]);
-  if (!text) {
+  auto value = value_of(words[0]);
+  if (!value) {
     return tl::unexpected(TagProblem{
         DiagnosticCode::unknown_value, "no value is named " + quoted_word(words[0]), words[0], {}});
   }
-  return tag::Value{std::string(words[0]), std::move(*text)};
+  return tag::Value{std::string(words[0]), written(std::move(*value), context.language)};
 }
 
 constexpr std::size_t any_number = 64;
@@ -201,9 +208,13 @@ constexpr std::array table{
     TagRow{"mute", Shape::span, 0, 0, "[mute: text]", bare<tag::Mute>},
     TagRow{"page", Shape::point, 0, 0, "[page]", bare<tag::PageEnd>},
     TagRow{"pause", Shape::point, 1, 1, "[pause 400ms]", read_pause},
+    TagRow{"plural", Shape::span, 1, 1, "[plural NAME: [one: text][other: text]]",
+           named<tag::Plural>},
     TagRow{"portrait", Shape::point, 1, 1, "[portrait NAME]", named<tag::Portrait>},
     TagRow{"rate", Shape::span, 1, 1, "[rate x0.5: text]", read_rate},
     TagRow{"s", Shape::span, 0, 0, "[s: text]", flag<&StyleChange::strike>},
+    TagRow{"select", Shape::span, 1, 1, "[select NAME: [VALUE: text][other: text]]",
+           named<tag::Select>},
     TagRow{"size", Shape::span, 1, 1, "[size 120%: text]", read_size},
     TagRow{"sound", Shape::point, 1, 1, "[sound NAME]", named<tag::Sound>},
     TagRow{"style", Shape::span, 1, 1, "[style NAME: text]", read_style},
@@ -236,7 +247,7 @@ std::string_view nearest_tag(std::string_view name) {
 
 }  // namespace
 
-tl::expected<Instruction, TagProblem> read_tag(const TagHead& head, const Vocabulary& vocabulary) {
+tl::expected<Instruction, TagProblem> read_tag(const TagHead& head, const TagContext& context) {
   const auto* row = std::find_if(table.begin(), table.end(),
                                  [&](const TagRow& entry) { return entry.name == head.name; });
   if (row == table.end()) {
@@ -262,7 +273,7 @@ tl::expected<Instruction, TagProblem> read_tag(const TagHead& head, const Vocabu
     return problem(DiagnosticCode::extra_argument, head.arguments[row->most_arguments],
                    row->most_arguments == 0 ? "takes no argument" : "takes fewer arguments");
   }
-  return row->read(head.arguments, vocabulary);
+  return row->read(head.arguments, context);
 }
 
 }  // namespace arvik::markup

@@ -24,8 +24,14 @@ struct TagProblem {
   std::string hint;
 };
 
+/// What tags are looked up in. The language may be null.
+struct TagContext {
+  const Vocabulary& vocabulary;
+  Language* language;
+};
+
 /// Checks a head against the table and reads its arguments; looks up what the vocabulary has.
 [[nodiscard]] tl::expected<Instruction, TagProblem> read_tag(const TagHead& head,
-                                                             const Vocabulary& vocabulary);
+                                                             const TagContext& context);
 
 }  // namespace arvik::markup

@@ -202,11 +202,24 @@ class PaceReader {
 // Reads the paces of an object, each after the one that it is based on.
 class PaceFamily {
  public:
-  PaceFamily(const JsonValue& json, Problems& problems) : problems_(problems) {
-    json.each([&](const JsonValue& value) {
-      entries_.push_back({value, value.key()});
-      by_name_.insert_or_assign(entries_.back().name, entries_.size() - 1);
-    });
+  PaceFamily(const std::vector<PaceSource>& sources, const std::vector<NamedPace>& known)
+      : known_(known) {
+    for (const PaceSource& source : sources) {
+      if (!source.paces.is_object()) {
+        source.problems->bad_value(source.paces, "paces must be an object: names with paces");
+      }
+      source.paces.each([&](const JsonValue& value) {
+        entries_.push_back({value, source.problems, value.key()});
+        const auto [first, is_new] =
+            by_name_.try_emplace(entries_.back().name, entries_.size() - 1);
+        if (is_new) return;
+        if (entries_[first->second].problems != source.problems) {  // else it was told as a key
+          source.problems->add(value, DiagnosticCode::duplicate_id,
+                               "a pace " + quoted_word(first->first) + " is there already");
+        }
+        first->second = entries_.size() - 1;
+      });
+    }
     read_.resize(entries_.size());
   }
 
@@ -220,6 +233,7 @@ class PaceFamily {
   enum class State : std::uint8_t { unread, open, read };
   struct Entry {
     JsonValue value;
+    Problems* problems;
     std::string name;
     State state = State::unread;
   };
@@ -242,12 +256,14 @@ class PaceFamily {
       entries_[at].state = State::read;
       Pace& pace = read_[at].pace;
       if (const auto base = base_of(at); base && *base != at) pace = read_[*base].pace;
+      if (const Pace* outside = known_base_of(at)) pace = *outside;
+      Problems& problems = *entries_[at].problems;
       const JsonValue& value = entries_[at].value;
       if (value.is_object()) {
-        check_base(value);
-        PaceReader(value, problems_, pace).run({"based_on"});
+        check_base(entries_[at]);
+        PaceReader(value, problems, pace).run({"based_on"});
       } else {
-        problems_.bad_value(value, "a pace is a JSON object");
+        problems.bad_value(value, "a pace is a JSON object");
       }
     }
   }
@@ -256,23 +272,39 @@ class PaceFamily {
     const auto base = entries_[index].value.find("based_on");
     if (!base || !base->is_string()) return std::nullopt;
     const auto found = by_name_.find(base->text());
-    if (found == by_name_.end()) return std::nullopt;
+    if (found == by_name_.end() || known_base_of(index) != nullptr) return std::nullopt;
     return found->second;
   }
 
-  void check_base(const JsonValue& value) {
-    const auto base = value.find("based_on");
+  // Where these paces stand in the place of others, one may be based on that of its own name.
+  [[nodiscard]] const Pace* known_base_of(std::size_t index) const {
+    const auto base = entries_[index].value.find("based_on");
+    if (!base || !base->is_string()) return nullptr;
+    const std::string name = base->text();
+    if (name != entries_[index].name && by_name_.contains(name)) return nullptr;
+    const auto found = std::find_if(known_.begin(), known_.end(),
+                                    [&](const NamedPace& pace) { return pace.name == name; });
+    return found == known_.end() ? nullptr : &found->pace;
+  }
+
+  void check_base(const Entry& entry) {
+    const auto base = entry.value.find("based_on");
+    Problems& problems = *entry.problems;
     if (!base) return;
     if (!base->is_string()) {
-      problems_.bad_value(*base, "based_on must be the name of another pace");
-    } else if (const std::string name = base->text(); !by_name_.contains(name)) {
+      problems.bad_value(*base, "based_on must be the name of another pace");
+    } else if (const std::string name = base->text();
+               !by_name_.contains(name) &&
+               std::none_of(known_.begin(), known_.end(),
+                            [&](const NamedPace& pace) { return pace.name == name; })) {
       std::vector<std::string_view> names;
-      for (const Entry& entry : entries_) {
-        if (problems_.is_full()) break;
-        names.push_back(entry.name);
+      for (const Entry& other : entries_) {
+        if (problems.is_full()) break;
+        names.push_back(other.name);
       }
-      problems_.add(*base, DiagnosticCode::unknown_pace, "no pace is named " + quoted_word(name),
-                    nearest_name(name, names));
+      for (const NamedPace& pace : known_) names.push_back(pace.name);
+      problems.add(*base, DiagnosticCode::unknown_pace, "no pace is named " + quoted_word(name),
+                   nearest_name(name, names));
     }
   }
 
@@ -285,12 +317,12 @@ class PaceFamily {
       if (shown == most_shown) way += "… → ";
       if (shown < most_shown) way += entries_[*from].name + " → ";
     }
-    problems_.add(*base, DiagnosticCode::pace_loop,
-                  "pace " + quoted_word(entries_[again].name) + " is based on itself: " + way +
-                      entries_[again].name);
+    entries_[chain.back()].problems->add(*base, DiagnosticCode::pace_loop,
+                                         "pace " + quoted_word(entries_[again].name) +
+                                             " is based on itself: " + way + entries_[again].name);
   }
 
-  Problems& problems_;
+  const std::vector<NamedPace>& known_;
   std::vector<Entry> entries_;
   std::map<std::string, std::size_t, std::less<>> by_name_;
   std::vector<NamedPace> read_;
@@ -305,7 +337,7 @@ std::vector<NamedPace> read_file_of_many(const JsonValue& root, Problems& proble
   fields.version(many_key, "a file of paces");
   std::vector<NamedPace> paces;
   if (const auto object = fields.value("paces")) {
-    paces = read_paces(*object, problems);
+    paces = read_paces({{*object, &problems}});
   } else {
     problems.bad_value(root, "\"paces\" is missing");
   }
@@ -333,19 +365,16 @@ std::vector<NamedPace> read_file(const JsonValue& root, Problems& problems) {
   if (root.find(many_key)) return read_file_of_many(root, problems);
   if (root.find(script_key)) {  // whose other parts are not looked at here
     const auto paces = root.find("paces");
-    return paces ? read_paces(*paces, problems) : std::vector<NamedPace>{};
+    return paces ? read_paces({{*paces, &problems}}) : std::vector<NamedPace>{};
   }
   return read_file_of_one(root, problems);
 }
 
 }  // namespace
 
-std::vector<NamedPace> read_paces(const JsonValue& paces, Problems& problems) {
-  if (!paces.is_object()) {
-    problems.bad_value(paces, "paces must be an object: names with paces");
-    return {};
-  }
-  return PaceFamily(paces, problems).run();
+std::vector<NamedPace> read_paces(const std::vector<PaceSource>& sources,
+                                  const std::vector<NamedPace>& known) {
+  return PaceFamily(sources, known).run();
 }
 
 }  // namespace script

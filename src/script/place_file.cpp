@@ -176,6 +176,7 @@ std::string write_place(const ConversationPlace& place) {
   ordered_json history = ordered_json::array();
   for (const HistoryEntry& entry : place.history) {
     ordered_json told = {{"line", entry.line}, {"speaker", entry.speaker}, {"text", entry.text}};
+    if (entry.conversation != place.conversation) told["conversation"] = entry.conversation;
     if (!entry.choice.empty() || !entry.answer.empty()) {
       told["choice"] = entry.choice;
       told["answer"] = entry.answer;
@@ -231,8 +232,11 @@ tl::expected<ConversationPlace, Diagnostic> read_place(std::string_view text) {
   json.object("in_line", [&](PlaceReader& value) { read_line_place(value, place.in_line); });
   json.object("typing", [&](PlaceReader& value) { read_typing_place(value, place.typing); });
   json.list("history", [&](PlaceReader& told) {
-    HistoryEntry entry{
-        .line = told.text("line"), .speaker = told.text("speaker"), .text = told.text("text")};
+    HistoryEntry entry{.conversation = place.conversation,
+                       .line = told.text("line"),
+                       .speaker = told.text("speaker"),
+                       .text = told.text("text")};
+    if (told.is_there("conversation")) entry.conversation = told.text("conversation");
     if (told.is_there("choice")) {
       entry.choice = told.text("choice");
       entry.answer = told.text("answer");

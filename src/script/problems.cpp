@@ -30,8 +30,9 @@ std::size_t raw_offset(std::string_view text, std::size_t begin, std::size_t dec
 
 }  // namespace
 
-Problems::Problems(std::string_view text, const JsonDocument& json)
-    : text_(text), sink_(text, list_) {
+Problems::Problems(std::string_view text, const JsonDocument& json, std::string file,
+                   Relocate relocate)
+    : text_(text), file_(std::move(file)), relocate_(std::move(relocate)), sink_(text, list_) {
   for (const JsonValue& member : json.repeated()) {
     put(member, {.code = DiagnosticCode::duplicate_id,
                  .severity = Severity::error,
@@ -41,8 +42,11 @@ Problems::Problems(std::string_view text, const JsonDocument& json)
 }
 
 void Problems::put(const JsonValue& value, Diagnostic problem) {
-  if (!is_full()) problem.pointer = value.pointer();
+  const bool full = is_full();
+  problem.file = file_;
+  if (!full && !relocate_) problem.pointer = value.pointer();
   sink_.add(std::move(problem));
+  if (!full && relocate_) relocate_(list_.back());
 }
 
 void Problems::warn(const JsonValue& value, DiagnosticCode code, std::string message) {

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <functional>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -11,8 +12,13 @@ namespace arvik::script {
 /// Collects what is wrong with a JSON file, each problem with its place in the text.
 class Problems {
  public:
-  /// Keeps references to both for its own life. Begins with the keys that stand twice.
-  Problems(std::string_view text, const JsonDocument& json);
+  /// Turns a problem of the text into one of what the text was made from.
+  using Relocate = std::function<void(Diagnostic& problem)>;
+
+  /// Keeps references to both for its own life. Begins with the keys that stand twice. `file` is
+  /// the text's name in problems.
+  Problems(std::string_view text, const JsonDocument& json, std::string file = {},
+           Relocate relocate = {});
   Problems(const Problems&) = delete;
   Problems& operator=(const Problems&) = delete;
 
@@ -34,6 +40,7 @@ class Problems {
   void check_tag_name(const JsonValue& member);
 
   [[nodiscard]] std::vector<Diagnostic>& list() { return list_; }
+  [[nodiscard]] const std::vector<Diagnostic>& list() const { return list_; }
   [[nodiscard]] bool has_errors() const { return arvik::has_errors(list_); }
   /// Whether further problems are only counted, so that looking for hints is in vain.
   [[nodiscard]] bool is_full() const { return list_.size() >= max_diagnostics; }
@@ -42,6 +49,8 @@ class Problems {
   void put(const JsonValue& value, Diagnostic problem);
 
   std::string_view text_;
+  std::string file_;
+  Relocate relocate_;
   std::vector<Diagnostic> list_;
   DiagnosticSink sink_;
 };

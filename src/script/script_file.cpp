@@ -4,13 +4,19 @@
 #include "arvik/script_file.hpp"
 
 #include <algorithm>
+#include <deque>
+#include <filesystem>
 #include <map>
+#include <set>
 #include <unordered_map>
 #include <utility>
 
 #include "arvik/language.hpp"
-#include "fields.hpp"
+#include "arvik/locale.hpp"
+#include "arvik/read_file.hpp"
+#include "in_locale.hpp"
 #include "pace_reader.hpp"
+#include "script_sources.hpp"
 #include "sound_reader.hpp"
 #include "style_reader.hpp"
 
@@ -36,74 +42,147 @@ std::map<std::string_view, std::size_t, std::less<>> index_of(const Range& range
 
 class ScriptReader {
  public:
-  ScriptReader(const JsonValue& root, Problems& problems) : root_(root), problems_(problems) {}
+  ScriptReader(ScriptSources& sources, ScriptErrors errors) : sources_(sources), errors_(errors) {}
 
   Script run() {
-    Fields fields(root_, "a script", problems_);
-    fields.version("arvik_script", "a script");
-    read_locale(fields);
-    if (const auto paces = fields.value("paces")) script_.paces = read_paces(*paces, problems_);
-    if (const auto styles = fields.value("styles")) {
-      script_.styles = read_styles(*styles, problems_);
+    std::deque<Fields> all;
+    for (ScriptSource* source : sources_.in_order()) {
+      Fields& fields = all.emplace_back(source->root(), "a script", source->problems);
+      fields.version("arvik_script", "a script");
+      fields.value("include");
+      fields.value("strings");
     }
-    if (const auto sounds = fields.value("sounds")) {
-      script_.sounds = read_sounds(*sounds, problems_);
+    const auto each = [&](std::string_view key, auto read) {
+      for (std::size_t i = 0; i < all.size(); ++i) {
+        const auto value = all[i].value(key);
+        if (!value) continue;
+        go_to(*sources_.in_order()[i]);
+        read(*value);
+      }
+    };
+    each("locale", [&](const JsonValue& value) { read_locale(value); });
+    script_.locale = script_.source_locale;
+    take_strings();
+    std::vector<PaceSource> paces;
+    each("paces", [&](const JsonValue& value) { paces.push_back({value, problems_}); });
+    script_.paces = read_paces(paces);
+    each("styles", [&](const JsonValue& value) {
+      for (auto& [name, style] : read_styles(value, *problems_)) {
+        if (!script_.styles.emplace(name, style).second) tell_twice(value, "style", name);
+      }
+    });
+    each("sounds", [&](const JsonValue& value) {
+      add(value, "typing sound", read_own_sounds(value), script_.sounds);
       has_sounds_ = true;
-    }
-    if (const auto clips = fields.value("clips")) {
-      script_.clips = read_clips(*clips, problems_);
+    });
+    each("clips", [&](const JsonValue& value) {
+      auto clips = read_clips(value, *problems_);
+      for (NamedClip& clip : clips) clip.file = beside(clip.file);
+      add(value, "clip", std::move(clips), script_.clips);
       has_clips_ = true;
-    }
+    });
     const auto name = [](const auto& entry) -> std::string_view { return entry.name; };
     paces_ = index_of(script_.paces, name);
     sounds_ = index_of(script_.sounds, name);
     clips_ = index_of(script_.clips, name);
-    if (const auto box = fields.value("box")) read_box(*box);
-    if (const auto cast = fields.value("cast")) read_cast(*cast);
+    each("box", [&](const JsonValue& value) { read_box(value, script_.box); });
+    each("fonts", [&](const JsonValue& value) { script_.fonts = read_fonts(value); });
+    each("cast", [&](const JsonValue& value) { read_cast(value); });
     cast_ = index_of(script_.cast,
                      [](const Speaker& speaker) -> std::string_view { return speaker.id; });
     vocabulary_.styles = script_.styles;
-    vocabulary_.value = [](std::string_view value) { return std::string(value); };
-    if (const auto conversations = fields.value("conversations")) {
-      read_conversations(*conversations);
-      check_choices();
-    } else if (root_.is_object()) {
-      problems_.bad_value(root_, "\"conversations\" is missing");
+    vocabulary_.value = [](std::string_view) { return std::int64_t{1}; };
+    each("locales", [&](const JsonValue& value) { read_locales(value); });
+    each("conversations", [&](const JsonValue& value) { read_conversations(value); });
+    each("voices", [&](const JsonValue& value) { read_voices(value); });
+    const ScriptSource* main = sources_.in_order().back();
+    if (script_.conversations.empty() && main->root().is_object() &&
+        !main->root().find("conversations")) {
+      go_to(*sources_.in_order().back());
+      problems_->bad_value(main->root(), "\"conversations\" is missing");
     }
-    fields.finish();
+    check_choices();
+    if (errors_ == ScriptErrors::refuse) check_tables();
+    for (Fields& fields : all) fields.finish();
+    keep_line_paces();
+    find_locales();
+    script_.files = sources_.files();
     return std::move(script_);
   }
 
  private:
   using Index = std::map<std::string_view, std::size_t, std::less<>>;
 
-  void read_locale(Fields& fields) {
-    const auto value = fields.value("locale");
-    if (!value) return;
-    if (!value->is_string()) {
-      problems_.bad_value(*value, "locale must be a string");
-      return;
-    }
-    const auto language = Language::open(value->text());
-    if (language) {
-      script_.locale = value->text();
-    } else {
-      problems_.bad_value(*value, language.error().message);
+  void go_to(ScriptSource& source) {
+    source_ = &source;
+    problems_ = &source.problems;
+  }
+
+  void tell_twice(const JsonValue& object, std::string_view what, const std::string& name) {
+    problems_->add(
+        object.find(name).value_or(object), DiagnosticCode::duplicate_id,
+        "a " + std::string(what) + " " + quoted_word(name) + " stands in another file, too");
+  }
+
+  // What another file has named already is told; what this one has twice was told as its keys.
+  template <typename Named>
+  void add(const JsonValue& object, std::string_view what, std::vector<Named> from,
+           std::vector<Named>& to) {
+    const std::size_t others = to.size();
+    for (Named& entry : from) {
+      const auto end = to.begin() + static_cast<std::ptrdiff_t>(others);
+      if (std::any_of(to.begin(), end,
+                      [&](const Named& known) { return known.name == entry.name; })) {
+        tell_twice(object, what, entry.name);
+      }
+      to.push_back(std::move(entry));
     }
   }
 
-  void read_box(const JsonValue& json) {
-    Fields fields(json, "a box", problems_);
-    Box& box = script_.box;
+  // A sound's file is named from the folder of the file that names it.
+  [[nodiscard]] std::string beside(const std::string& file) const {
+    const std::filesystem::path path(file);
+    if (path.is_absolute()) return file;
+    return (std::filesystem::path(source_->path).parent_path() / path)
+        .lexically_normal()
+        .generic_string();
+  }
+
+  std::vector<TypingSound> read_own_sounds(const JsonValue& value) {
+    auto sounds = read_sounds(value, *problems_);
+    for (TypingSound& sound : sounds) {
+      for (std::string& sample : sound.samples) sample = beside(sample);
+    }
+    return sounds;
+  }
+
+  void read_locale(const JsonValue& value) {
+    if (!value.is_string()) {
+      problems_->bad_value(value, "locale must be a string");
+      return;
+    }
+    const auto language = Language::open(value.text());
+    if (!language) {
+      problems_->bad_value(value, language.error().message);
+    } else if (has_locale_ && value.text() != script_.source_locale) {
+      problems_->bad_value(value, "a script and what it includes are written in one locale");
+    } else {
+      script_.source_locale = value.text();
+      has_locale_ = true;
+    }
+  }
+
+  void read_box(const JsonValue& json, Box& box) {
+    Fields fields(json, "a box", *problems_);
     constexpr double most = 100'000;
     const auto out_of_range = [&](const JsonValue& value, std::string_view key) {
-      problems_.bad_value(value, std::string(key) + " is out of range");
+      problems_->bad_value(value, std::string(key) + " is out of range");
     };
     const auto length = [&](std::string_view key, float& out, double least) {
       const auto value = fields.value(key);
       if (!value) return;
       if (!value->is_number()) {
-        problems_.bad_value(*value, std::string(key) + " must be a number");
+        problems_->bad_value(*value, std::string(key) + " must be a number");
       } else if (value->number() < least || value->number() > most) {
         out_of_range(*value, key);
       } else {
@@ -116,7 +195,7 @@ class ScriptReader {
     if (const auto rows = fields.value("rows")) {
       const auto whole = rows->whole();
       if (!whole) {
-        problems_.bad_value(*rows, "rows must be a whole number");
+        problems_->bad_value(*rows, "rows must be a whole number");
       } else if (*whole < 1 || *whole > static_cast<std::uint64_t>(most)) {
         out_of_range(*rows, "rows");
       } else {
@@ -136,11 +215,17 @@ class ScriptReader {
 
   void read_cast(const JsonValue& json) {
     if (!json.is_object()) {
-      problems_.bad_value(json, "cast must be an object: ids with speakers");
+      problems_->bad_value(json, "cast must be an object: ids with speakers");
       return;
     }
+    const std::size_t before = script_.cast.size();  // of other files
     json.each([&](const JsonValue& entry) {
-      Fields fields(entry, "a speaker", problems_);
+      const auto others = script_.cast.begin() + static_cast<std::ptrdiff_t>(before);
+      if (std::any_of(script_.cast.begin(), others,
+                      [&](const Speaker& known) { return known.id == entry.key(); })) {
+        tell_twice(json, "speaker", entry.key());
+      }
+      Fields fields(entry, "a speaker", *problems_);
       Speaker speaker{.id = entry.key(), .name = fields.text("name").value_or(entry.key())};
       speaker.typing = read_typing(fields).value_or("");
       if (const auto pace = fields.value("pace")) {
@@ -155,7 +240,7 @@ class ScriptReader {
   }
 
   std::string read_pace_name(const JsonValue& value) {
-    if (!value.is_string()) problems_.bad_value(value, "pace must be a string");
+    if (!value.is_string()) problems_->bad_value(value, "pace must be a string");
     return value.text();
   }
 
@@ -164,10 +249,10 @@ class ScriptReader {
     if (!value) return std::nullopt;
     std::string name = value->text();
     if (!value->is_string()) {
-      problems_.bad_value(*value, "typing must be a string");
+      problems_->bad_value(*value, "typing must be a string");
     } else if (!name.empty() && has_sounds_ && !sounds_.contains(name)) {
-      problems_.add(*value, DiagnosticCode::unknown_sound,
-                    "no typing sound is named " + quoted_word(name), nearest(name, sounds_));
+      problems_->add(*value, DiagnosticCode::unknown_sound,
+                     "no typing sound is named " + quoted_word(name), nearest(name, sounds_));
     }
     return name;
   }
@@ -179,29 +264,29 @@ class ScriptReader {
     const auto* look =
         marked.spans.empty() ? nullptr : std::get_if<tag::Look>(&marked.spans[0].what);
     if (look != nullptr && look->change.color) return look->change.color;
-    problems_.bad_value(value, quoted_word(word) +
-                                   " is not a colour: write #rrggbb, #rrggbbaa or a CSS colour "
-                                   "name");
+    problems_->bad_value(value, quoted_word(word) +
+                                    " is not a colour: write #rrggbb, #rrggbbaa or a CSS colour "
+                                    "name");
     return std::nullopt;
   }
 
   void read_portraits(const JsonValue& json, Speaker& speaker) {
     if (!json.is_object()) {
-      problems_.bad_value(json, "portraits must be an object: names with pictures");
+      problems_->bad_value(json, "portraits must be an object: names with pictures");
       return;
     }
     json.each([&](const JsonValue& picture) {
       if (picture.is_string()) {
         speaker.portraits.push_back({picture.key(), picture.text()});
       } else {
-        problems_.bad_value(picture, "a picture must be a string");
+        problems_->bad_value(picture, "a picture must be a string");
       }
     });
   }
 
   // The hint for a name that is not there; none once problems are only counted.
   [[nodiscard]] std::string_view nearest(std::string_view name, const Index& index) const {
-    if (problems_.is_full()) return {};
+    if (problems_->is_full()) return {};
     std::vector<std::string_view> names;
     names.reserve(index.size());
     for (const auto& [known, _] : index) names.push_back(known);
@@ -210,48 +295,70 @@ class ScriptReader {
 
   void check_pace(const std::string& name, const JsonValue& value) {
     if (!paces_.contains(name) && value.is_string()) {
-      problems_.add(value, DiagnosticCode::unknown_pace, "no pace is named " + quoted_word(name),
-                    nearest(name, paces_));
+      problems_->add(value, DiagnosticCode::unknown_pace, "no pace is named " + quoted_word(name),
+                     nearest(name, paces_));
     }
   }
 
-  // The default where there is no such pace.
-  SharedPace find_pace(const std::string& name) {
+  // The pace of that name, or the default, at a line's own rate; lines share it.
+  SharedPace find_pace(const std::string& name, const std::string& rate = {}) {
     const auto found = paces_.find(name);
-    if (found == paces_.end()) return {};
-    auto [shared, is_new] = shared_paces_.try_emplace(found->first);
-    if (is_new) shared->second = script_.paces[found->second].pace;
+    const bool known = found != paces_.end();
+    if (!known && rate.empty()) return {};
+    auto [shared, is_new] = shared_paces_.try_emplace({known ? name : "", rate});
+    if (is_new) {
+      Pace pace = known ? script_.paces[found->second].pace : Pace();
+      if (!rate.empty()) apply(*parse_rate_change(rate), pace);
+      shared->second = std::move(pace);
+    }
     return shared->second;
   }
 
   void read_conversations(const JsonValue& json) {
     if (!json.is_object()) {
-      problems_.bad_value(json, "conversations must be an object: names with lines");
+      problems_->bad_value(json, "conversations must be an object: names with lines");
       return;
     }
-    json.each([&](const JsonValue& lines) {
+    ScriptSource& here = *source_;
+    json.each([&](const JsonValue& entry) {
+      go_to(here);
+      const std::string name = entry.key();
+      if (!conversation_names_.insert(name).second && places_.back().source != &here) {
+        problems_->add(entry, DiagnosticCode::duplicate_id,
+                       "a conversation " + quoted_word(name) + " stands in another file, too");
+      }
       ScriptConversation& conversation = script_.conversations.emplace_back();
-      conversation.name = lines.key();
+      conversation.name = name;
+      places_.push_back({entry, &here});
+      JsonValue lines = entry;
+      if (entry.is_string()) {
+        const auto table = sources_.table(here, entry);
+        if (!table) return;  // told when it was not read
+        ScriptSource& made = sources_.conversation(script_.strings->tables()[*table]);
+        lines = made.root();
+        go_to(made);
+      }
       if (!lines.is_array()) {
-        problems_.bad_value(lines, "a conversation is a list of lines");
+        problems_->bad_value(lines, "a conversation is a list of lines, or the name of a table");
         return;
       }
       conversation.lines.reserve(lines.size());
       lines.each([&](const JsonValue& line) {
         if (!line.is_object()) {
-          problems_.bad_value(line, "a line is a JSON object");
+          problems_->bad_value(line, "a line is a JSON object");
         } else {
           conversation.lines.push_back(read_line(line));
         }
         if (conversation.lines.size() == 1 && conversation.lines[0].append) {
           conversation.lines[0].append = false;
-          problems_.bad_value(*line.find("append"), "the first line has nothing to be appended to");
+          problems_->bad_value(*line.find("append"),
+                               "the first line has nothing to be appended to");
         }
         check_appended(conversation, line);
       });
       if (conversation.lines.empty()) {
-        problems_.warn(lines, DiagnosticCode::nothing_to_say,
-                       "conversation " + quoted_word(conversation.name) + " has no lines");
+        problems_->warn(lines, DiagnosticCode::nothing_to_say,
+                        "conversation " + quoted_word(conversation.name) + " has no lines");
       }
     });
   }
@@ -262,12 +369,12 @@ class ScriptReader {
     if (count < 2 || !conversation.lines[count - 1].append) return;
     const DialogueLine& line = conversation.lines[count - 1];
     if (line.speaker == conversation.lines[count - 2].speaker) return;
-    problems_.warn(json, DiagnosticCode::bad_value,
-                   "this line is appended to one of another speaker, in the same box");
+    problems_->warn(json, DiagnosticCode::bad_value,
+                    "this line is appended to one of another speaker, in the same box");
   }
 
   DialogueLine read_line(const JsonValue& json) {
-    Fields fields(json, "a line", problems_);
+    Fields fields(json, "a line", *problems_);
     DialogueLine line;
     read_id(fields, line.id);
     const Speaker* speaker = read_speaker(fields, line);
@@ -278,7 +385,7 @@ class ScriptReader {
     line.append = fields.flag("append").value_or(false);
     line.instant = fields.flag("instant").value_or(false);
     read_auto(fields, line);
-    read_text(fields, json, speaker, line.text);
+    read_text(fields, json, speaker, line.id, line.text);
     if (const auto choices = fields.value("choices")) read_choices(*choices, speaker, line);
     fields.finish();
     return line;
@@ -289,7 +396,7 @@ class ScriptReader {
     const auto value = fields.value("id");
     if (!value) return;
     if (!value->is_string()) {
-      problems_.bad_value(*value, "id must be a string");
+      problems_->bad_value(*value, "id must be a string");
       return;
     }
     id = value->text();
@@ -301,31 +408,31 @@ class ScriptReader {
     const bool is_new = first == end;
     if (is_new) ids_.emplace(hash, *value);
     if (is_new) return;
-    const std::string where = problems_.is_full() ? "" : ": " + first->second.pointer();
-    problems_.add(*value, DiagnosticCode::duplicate_id,
-                  "another line or answer has the id " + quoted_word(id) + ", too" + where);
+    const std::string where = problems_->is_full() ? "" : ": " + first->second.pointer();
+    problems_->add(*value, DiagnosticCode::duplicate_id,
+                   "another line or answer has the id " + quoted_word(id) + ", too" + where);
   }
 
   void read_choices(const JsonValue& json, const Speaker* speaker, DialogueLine& line) {
     if (!json.is_array()) {
-      problems_.bad_value(json, "choices is a list of answers");
+      problems_->bad_value(json, "choices is a list of answers");
       return;
     }
     json.each([&](const JsonValue& value) {
       if (!value.is_object()) {
-        problems_.bad_value(value, "an answer is a JSON object");
+        problems_->bad_value(value, "an answer is a JSON object");
         return;
       }
-      Fields fields(value, "an answer", problems_);
+      Fields fields(value, "an answer", *problems_);
       Choice choice;
       read_id(fields, choice.id);
-      read_text(fields, value, speaker, choice.text);
+      read_text(fields, value, speaker, choice.id, choice.text);
       if (const auto target = fields.value("leads_to")) {
         if (target->is_string()) {
           choice.leads_to = target->text();
-          targets_.emplace_back(choice.leads_to, *target);
+          targets_.push_back({choice.leads_to, *target, problems_});
         } else {
-          problems_.bad_value(*target, "leads_to must be a string");
+          problems_->bad_value(*target, "leads_to must be a string");
         }
       }
       choice.available = fields.flag("available").value_or(true);
@@ -333,7 +440,7 @@ class ScriptReader {
       line.choices.push_back(std::move(choice));
     });
     if (line.choices.empty()) {
-      problems_.warn(json, DiagnosticCode::nothing_to_say, "there are no answers to choose from");
+      problems_->warn(json, DiagnosticCode::nothing_to_say, "there are no answers to choose from");
     }
   }
 
@@ -341,9 +448,9 @@ class ScriptReader {
   void check_choices() {
     const auto conversations = index_of(
         script_.conversations, [](const auto& entry) -> std::string_view { return entry.name; });
-    for (const auto& [name, value] : targets_) {
+    for (const auto& [name, value, problems] : targets_) {
       if (conversations.contains(name)) continue;
-      problems_.add(value, DiagnosticCode::unknown_conversation,
+      problems->add(value, DiagnosticCode::unknown_conversation,
                     "no conversation is named " + quoted_word(name), nearest(name, conversations));
     }
     // From the conversations that can end, backwards to those from which they can be reached.
@@ -373,16 +480,12 @@ class ScriptReader {
         ending.push_back(i);
       }
     }
-    std::size_t i = 0;
-    if (const auto all = root_.find("conversations"); all && all->is_object()) {
-      all->each([&](const JsonValue& lines) {
-        if (!can_end[i]) {
-          problems_.warn(lines, DiagnosticCode::endless_loop,
-                         "the answers of " + quoted_word(script_.conversations[i].name) +
-                             " lead round and round: no way leads to an end");
-        }
-        ++i;
-      });
+    for (std::size_t i = 0; i < can_end.size(); ++i) {
+      if (can_end[i]) continue;
+      places_[i].source->problems.warn(places_[i].value, DiagnosticCode::endless_loop,
+                                       "the answers of " +
+                                           quoted_word(script_.conversations[i].name) +
+                                           " lead round and round: no way leads to an end");
     }
   }
 
@@ -391,7 +494,7 @@ class ScriptReader {
     const auto portrait = fields.value("portrait");
     for (const auto& [value, key] : {std::pair(id, "speaker"), std::pair(portrait, "portrait")}) {
       if (value && !value->is_string()) {
-        problems_.bad_value(*value, std::string(key) + " must be a string");
+        problems_->bad_value(*value, std::string(key) + " must be a string");
       }
     }
     line.portrait = portrait ? portrait->text() : "";
@@ -399,16 +502,16 @@ class ScriptReader {
     line.speaker = id->text();
     const auto found = cast_.find(line.speaker);
     if (found == cast_.end()) {
-      problems_.add(*id, DiagnosticCode::unknown_speaker,
-                    "nobody of the cast is " + quoted_word(line.speaker),
-                    nearest(line.speaker, cast_));
+      problems_->add(*id, DiagnosticCode::unknown_speaker,
+                     "nobody of the cast is " + quoted_word(line.speaker),
+                     nearest(line.speaker, cast_));
       return nullptr;
     }
     const Speaker& speaker = script_.cast[found->second];
     if (portrait && portrait->is_string() && !has_portrait(speaker, line.portrait)) {
-      problems_.add(*portrait, DiagnosticCode::unknown_portrait,
-                    quoted_word(line.speaker) + " has no portrait " + quoted_word(line.portrait),
-                    nearest_name(line.portrait, names_of(speaker.portraits)));
+      problems_->add(*portrait, DiagnosticCode::unknown_portrait,
+                     quoted_word(line.speaker) + " has no portrait " + quoted_word(line.portrait),
+                     nearest_name(line.portrait, names_of(speaker.portraits)));
     }
     return &speaker;
   }
@@ -419,26 +522,23 @@ class ScriptReader {
   }
 
   void read_pace(Fields& fields, const Speaker* speaker, DialogueLine& line) {
+    std::string name = speaker != nullptr ? speaker->pace : "";  // was checked with the cast
     if (const auto value = fields.value("pace")) {
-      const std::string name = read_pace_name(*value);
+      name = read_pace_name(*value);
       check_pace(name, *value);
-      line.pace = find_pace(name);
-    } else if (speaker != nullptr) {  // what is not there was told with the cast
-      line.pace = find_pace(speaker->pace);
     }
-    const auto rate = fields.value("rate");
-    if (!rate) return;
-    const auto change = parse_rate_change(rate->text());
-    if (!rate->is_string()) {
-      problems_.bad_value(*rate, "rate must be a string");
-    } else if (change) {
-      Pace pace = line.pace;
-      const double value = change->relative ? pace.rate * change->value : change->value;
-      pace.rate = std::clamp(value, min_rate, max_rate);
-      line.pace = std::move(pace);
-    } else {
-      problems_.bad_value(*rate, change.error());
+    std::string word;
+    if (const auto rate = fields.value("rate")) {
+      const auto change = parse_rate_change(rate->text());
+      if (!rate->is_string()) {
+        problems_->bad_value(*rate, "rate must be a string");
+      } else if (change) {
+        word = rate->text();
+      } else {
+        problems_->bad_value(*rate, change.error());
+      }
     }
+    line.pace = find_pace(name, word);
   }
 
   void read_auto(Fields& fields, DialogueLine& line) {
@@ -446,81 +546,360 @@ class ScriptReader {
     if (!value) return;
     const std::string word = value->text();
     if (!value->is_string()) {
-      problems_.bad_value(*value, "auto must be a string");
+      problems_->bad_value(*value, "auto must be a string");
     } else if (word == "reading") {
       line.automatic = AutoAdvance{.reading = true};
     } else if (const auto time = parse_time(word)) {
       line.automatic = AutoAdvance{.after = *time};
     } else {
-      problems_.bad_value(*value,
-                          quoted_word(word) + " is no time: write it like 1.5s, or reading");
+      problems_->bad_value(*value,
+                           quoted_word(word) + " is no time: write it like 1.5s, or reading");
     }
   }
 
-  void read_text(Fields& fields, const JsonValue& json, const Speaker* speaker, std::string& text) {
+  void read_text(Fields& fields, const JsonValue& json, const Speaker* speaker,
+                 const std::string& id, std::string& text) {
     const auto value = fields.value("text");
+    if (speaker != nullptr && !id.empty() && errors_ == ScriptErrors::refuse)
+      speakers_.emplace(id, speaker);
     if (!value) {
-      problems_.bad_value(json, "a text is missing");
+      text_of_table(json, id, text);
       return;
     }
     if (!value->is_string()) {
-      problems_.bad_value(*value, "text must be a string");
+      problems_->bad_value(*value, "text must be a string");
       return;
     }
     text = value->text();
     if (text.empty()) {
-      problems_.warn(*value, DiagnosticCode::nothing_to_say, "this text is empty");
+      problems_->warn(*value, DiagnosticCode::nothing_to_say, "this text is empty");
     }
-    parse(text, marked_, vocabulary_);
-    for (const Diagnostic& problem : marked_.diagnostics) problems_.add_in_text(*value, problem);
+    check_text(text, speaker, language(script_.source_locale),
+               [&](const Diagnostic& problem) { problems_->add_in_text(*value, problem); });
+  }
+
+  void text_of_table(const JsonValue& json, const std::string& id, std::string& text) {
+    const auto found = script_.strings && !id.empty()
+                           ? script_.strings->text(id, script_.source_locale)
+                           : std::nullopt;
+    if (found) {
+      text = *found;
+    } else if (!script_.strings) {
+      problems_->bad_value(json, "a text is missing");
+    } else {
+      problems_->add(json, DiagnosticCode::missing_text,
+                     id.empty()
+                         ? "a text is missing, or the id by which a table has it"
+                         : "a text is missing: no table has one of the key " + quoted_word(id) +
+                               " in the locale " + quoted_word(script_.source_locale));
+    }
+  }
+
+  // A language is opened once. Null if ICU cannot serve it.
+  Language* language(const std::string& locale) {
+    const auto [found, is_new] = languages_.try_emplace(locale);
+    if (is_new) {
+      if (auto opened = Language::open(locale)) found->second.emplace(std::move(*opened));
+    }
+    return found->second ? &*found->second : nullptr;
+  }
+
+  // The markup of a text, and whether there is what it names.
+  template <typename Tell>
+  void check_text(std::string_view text, const Speaker* speaker, Language* language, Tell tell) {
+    parse(text, marked_, vocabulary_, language);
+    for (const Diagnostic& problem : marked_.diagnostics) tell(problem);
+    const auto unknown = [&](TextRange range, DiagnosticCode code, const std::string& message,
+                             const std::string& name, std::string_view hint) {
+      const auto found = TextLocator(text).locate(range.begin);
+      tell(Diagnostic{.code = code,
+                      .severity = Severity::error,
+                      .message = message + quoted_word(name),
+                      .range = range,
+                      .row = found.row,
+                      .column = found.column,
+                      .hint = std::string(hint)});
+    };
     for (const Point& point : marked_.points) {
       const auto* portrait = std::get_if<tag::Portrait>(&point.what);
       if (portrait != nullptr && speaker != nullptr && !has_portrait(*speaker, portrait->name)) {
-        tell_unknown(*value, text, point.source, DiagnosticCode::unknown_portrait,
-                     quoted_word(speaker->id) + " has no portrait ", portrait->name,
-                     nearest_name(portrait->name, names_of(speaker->portraits)));
+        unknown(point.source, DiagnosticCode::unknown_portrait,
+                quoted_word(speaker->id) + " has no portrait ", portrait->name,
+                nearest_name(portrait->name, names_of(speaker->portraits)));
       }
       const auto* sound = std::get_if<tag::Sound>(&point.what);
       if (sound != nullptr && has_clips_ && !clips_.contains(sound->name)) {
-        tell_unknown(*value, text, point.source, DiagnosticCode::unknown_sound, "no clip is named ",
-                     sound->name, nearest(sound->name, clips_));
+        unknown(point.source, DiagnosticCode::unknown_sound, "no clip is named ", sound->name,
+                nearest(sound->name, clips_));
       }
     }
     for (const Span& span : marked_.spans) {
       const auto* typing = std::get_if<tag::Typing>(&span.what);
       if (typing != nullptr && has_sounds_ && !sounds_.contains(typing->name)) {
-        tell_unknown(*value, text, span.source, DiagnosticCode::unknown_sound,
-                     "no typing sound is named ", typing->name, nearest(typing->name, sounds_));
+        unknown(span.source, DiagnosticCode::unknown_sound, "no typing sound is named ",
+                typing->name, nearest(typing->name, sounds_));
       }
     }
   }
 
-  // A tag in a text names what is not there.
-  void tell_unknown(const JsonValue& value, const std::string& text, TextRange range,
-                    DiagnosticCode code, const std::string& message, const std::string& name,
-                    std::string_view hint) {
-    TextLocator locator{std::string_view(text)};
-    const auto found = locator.locate(range.begin);
-    problems_.add_in_text(value, {.code = code,
-                                  .severity = Severity::error,
-                                  .message = message + quoted_word(name),
-                                  .range = range,
-                                  .row = found.row,
-                                  .column = found.column,
-                                  .hint = std::string(hint)});
+  // --- tables and locales
+
+  void take_strings() {
+    auto tables = sources_.take_tables();
+    if (tables.empty()) return;
+    script_.strings = std::make_shared<const Strings>(std::move(tables));
+    for (const Strings::Place& place : script_.strings->repeated()) {
+      const StringsTable& table = script_.strings->tables()[place.table];
+      Diagnostic problem{.code = DiagnosticCode::duplicate_id,
+                         .message = "the key " + quoted_word(table.key(place.row)) +
+                                    " stands in another table, too",
+                         .range = {0, table.key(place.row).size()}};
+      table.locate(place.row, 0, problem);
+      sources_.add(std::move(problem));
+    }
   }
 
-  JsonValue root_;
-  Problems& problems_;
+  // The texts of all locales.
+  void check_tables() {
+    if (!script_.strings) return;
+    std::size_t told = 0;
+    for (const StringsTable& table : script_.strings->tables()) {
+      for (std::size_t column = 1; column < table.columns().size(); ++column) {
+        if (table.columns()[column].kind != ColumnKind::locale) continue;
+        Language* language_of = language(table.columns()[column].locale);
+        for (std::uint32_t row = 0; row < table.rows() && told < max_diagnostics; ++row) {
+          const std::string_view cell = table.cell(row, column);
+          if (cell.empty() || cell == empty_on_purpose) continue;
+          const auto speaker = speakers_.find(table.key(row));
+          check_text(cell, speaker == speakers_.end() ? nullptr : speaker->second, language_of,
+                     [&](Diagnostic problem) {
+                       problem.message += " (" + quoted_word(table.key(row)) + " in " +
+                                          table.columns()[column].locale + ")";
+                       table.locate(row, column, problem);
+                       sources_.add(std::move(problem));
+                       ++told;
+                     });
+        }
+      }
+    }
+  }
+
+  void read_locales(const JsonValue& json) {
+    if (!json.is_object()) {
+      problems_->bad_value(json, "locales must be an object: tags with what differs there");
+      return;
+    }
+    json.each([&](const JsonValue& value) {
+      const auto tag = canonical_locale(value.key());
+      if (!tag) {
+        problems_->add(value, DiagnosticCode::unknown_locale,
+                       quoted_word(value.key()) + " is no locale: write a tag like de or pt-BR");
+        return;
+      }
+      LocaleChanges& changes = changes_of(*tag);
+      Fields fields(value, "a locale", *problems_);
+      if (const auto rate = fields.value("rate")) read_factor(*rate, changes);
+      if (const auto paces = fields.value("paces")) {
+        for (NamedPace& pace : read_paces({{*paces, problems_}}, script_.paces)) {
+          if (!paces_.contains(pace.name)) tell_no_such(*paces, pace.name, "pace", paces_);
+          changes.paces.push_back(std::move(pace));
+        }
+      }
+      if (const auto styles = fields.value("styles")) {
+        for (auto& style : read_styles(*styles, *problems_)) changes.styles.insert(style);
+      }
+      if (const auto sounds = fields.value("sounds")) {
+        for (TypingSound& sound : read_own_sounds(*sounds)) {
+          if (!sounds_.contains(sound.name)) {
+            tell_no_such(*sounds, sound.name, "typing sound", sounds_);
+          }
+          changes.sounds.push_back(std::move(sound));
+        }
+      }
+      if (const auto box = fields.value("box")) {
+        changes.box = script_.box;
+        read_box(*box, *changes.box);
+      }
+      if (const auto fonts = fields.value("fonts")) changes.fonts = read_fonts(*fonts);
+      fields.finish();
+    });
+  }
+
+  // A locale puts something in the place of what is not there.
+  void tell_no_such(const JsonValue& object, const std::string& name, const std::string& what,
+                    const Index& known) {
+    problems_->add(object.find(name).value_or(object),
+                   what == "pace" ? DiagnosticCode::unknown_pace : DiagnosticCode::unknown_sound,
+                   "the script has no " + what + " " + quoted_word(name) +
+                       " that this could take the place of",
+                   nearest(name, known));
+  }
+
+  void read_factor(const JsonValue& value, LocaleChanges& changes) {
+    const auto change = parse_rate_change(value.text());
+    if (value.is_string() && change && change->relative && change->value >= 0.1 &&
+        change->value <= 10) {
+      changes.rate = change->value;
+    } else {
+      problems_->bad_value(value, "rate must be a factor from x0.1 to x10, like \"x0.8\"");
+    }
+  }
+
+  std::vector<std::string> read_fonts(const JsonValue& value) {
+    std::vector<std::string> families;
+    value.each([&](const JsonValue& family) {
+      if (family.is_string()) {
+        families.push_back(family.text());
+      } else {
+        problems_->bad_value(family, "a font must be the name of a family");
+      }
+    });
+    if (!value.is_array()) problems_->bad_value(value, "fonts must be a list of families");
+    return families;
+  }
+
+  // Those of one locale.
+  LocaleChanges& changes_of(const std::string& locale) {
+    auto& all = script_.changes;
+    const auto found = std::find_if(all.begin(), all.end(), [&](const LocaleChanges& changes) {
+      return changes.locale == locale;
+    });
+    if (found != all.end()) return *found;
+    return all.emplace_back(LocaleChanges{.locale = locale});
+  }
+
+  void read_voices(const JsonValue& json) {
+    Fields fields(json, "voices", *problems_);
+    if (const auto files = fields.value("files")) read_voice_files(*files);
+    if (const auto pattern = fields.value("pattern")) read_voice_pattern(*pattern);
+    fields.finish();
+  }
+
+  void read_voice_files(const JsonValue& json) {
+    if (!json.is_object()) {
+      problems_->bad_value(json, "files must be an object: locales with clips by the ids of lines");
+      return;
+    }
+    json.each([&](const JsonValue& clips) {
+      const auto tag = canonical_locale(clips.key());
+      if (!tag || !clips.is_object()) {
+        problems_->add(
+            clips, tag ? DiagnosticCode::bad_value : DiagnosticCode::unknown_locale,
+            quoted_word(clips.key()) + " must be a locale with clips by the ids of lines");
+        return;
+      }
+      clips.each([&](const JsonValue& clip) {
+        if (clip.is_string() && !clip.is_text("")) {
+          put_voice(*tag, clip.key(), beside(clip.text()));
+        } else {
+          problems_->bad_value(clip, "a clip must be the name of a file");
+        }
+      });
+    });
+  }
+
+  // Every line for which there is a file.
+  void read_voice_pattern(const JsonValue& value) {
+    const std::string pattern = value.text();
+    if (pattern.find("{locale}") == std::string::npos ||
+        pattern.find("{key}") == std::string::npos) {
+      problems_->bad_value(value,
+                           "a pattern names locale and line, like \"voices/{locale}/{key}.ogg\"");
+      return;
+    }
+    if (const auto outside = file_beside(source_->path, pattern); !outside) {
+      problems_->add(value, outside.error().code, outside.error().message);
+      return;
+    }
+    const auto& exists = sources_.access().exists;
+    if (!exists) return;
+    find_locales();
+    for (const std::string& locale : script_.locales) {
+      for (const ScriptConversation& conversation : script_.conversations) {
+        for (const DialogueLine& line : conversation.lines) {
+          if (line.id.empty()) continue;
+          const auto file = file_beside(source_->path, filled(pattern, locale, line.id));
+          if (file && exists(*file)) put_voice(locale, line.id, *file);
+        }
+      }
+    }
+  }
+
+  static std::string filled(std::string pattern, const std::string& locale,
+                            const std::string& key) {
+    for (const auto& [name, text] : {std::pair(std::string_view("{locale}"), &locale),
+                                     std::pair(std::string_view("{key}"), &key)}) {
+      for (std::size_t at = 0; (at = pattern.find(name, at)) != std::string::npos;
+           at += text->size()) {
+        pattern.replace(at, name.size(), *text);
+      }
+    }
+    return pattern;
+  }
+
+  // What is listed counts before what is found.
+  void put_voice(const std::string& locale, const std::string& key, std::string file) {
+    if (voiced_.emplace(locale, key).second) {
+      changes_of(locale).voices.push_back({key, std::move(file)});
+    }
+  }
+
+  void find_locales() {
+    auto& locales = script_.locales;
+    locales = {script_.source_locale};
+    const auto add = [&](const std::string& locale) {
+      if (std::find(locales.begin(), locales.end(), locale) == locales.end()) {
+        locales.push_back(locale);
+      }
+    };
+    if (script_.strings) {
+      for (const std::string& locale : script_.strings->locales()) add(locale);
+    }
+    for (LocaleChanges& changes : script_.changes) {
+      add(changes.locale);
+      std::sort(changes.voices.begin(), changes.voices.end(),
+                [](const NamedClip& a, const NamedClip& b) { return a.name < b.name; });
+    }
+  }
+
+  void keep_line_paces() {
+    for (auto& [of, pace] : shared_paces_) {
+      const auto& [name, rate] = of;
+      const auto change = rate.empty() ? std::nullopt : std::optional(*parse_rate_change(rate));
+      script_.line_paces.push_back({pace, name, change});
+    }
+  }
+
+  struct Target {
+    std::string name;
+    JsonValue value;
+    Problems* problems;
+  };
+  struct ConversationPlace {
+    JsonValue value;
+    ScriptSource* source;
+  };
+
+  ScriptSources& sources_;
+  ScriptErrors errors_;
+  ScriptSource* source_ = nullptr;  // that is being read …
+  Problems* problems_ = nullptr;    // … and its problems
   Script script_;
   Vocabulary vocabulary_;
   MarkedText marked_;        // of the line that is read
   bool has_sounds_ = false;  // else the game has them
   bool has_clips_ = false;
-  std::map<std::string_view, SharedPace, std::less<>> shared_paces_;  // of those that lines have
+  // Of those that lines have, by their names and the lines' own rates.
+  std::map<std::pair<std::string, std::string>, SharedPace> shared_paces_;
   Index paces_, sounds_, clips_, cast_;
-  std::unordered_multimap<std::size_t, JsonValue> ids_;     // by hash, with the first of that id
-  std::vector<std::pair<std::string, JsonValue>> targets_;  // where answers lead
+  std::unordered_multimap<std::size_t, JsonValue> ids_;  // by hash, with the first of that id
+  std::vector<Target> targets_;                          // where answers lead
+  std::vector<ConversationPlace> places_;                // of the conversations
+  std::set<std::string> conversation_names_;
+  std::map<std::string, std::optional<Language>> languages_;
+  std::map<std::string, const Speaker*, std::less<>> speakers_;  // of texts, by their keys
+  std::set<std::pair<std::string, std::string>> voiced_;         // locales and keys
+  bool has_locale_ = false;
 };
 
 }  // namespace
@@ -540,16 +919,33 @@ const ScriptConversation* Script::find_conversation(std::string_view name) const
 }
 
 tl::expected<Script, std::vector<Diagnostic>> parse_script(std::string_view json,
-                                                           ScriptErrors errors) {
-  const auto document = script::JsonDocument::parse(json);
-  if (!document) return tl::unexpected(std::vector<Diagnostic>{document.error()});
-  script::Problems problems(json, *document);
-  Script script = script::ScriptReader(document->root(), problems).run();
-  if (problems.has_errors() && errors == ScriptErrors::refuse) {
-    return tl::unexpected(std::move(problems.list()));
+                                                           ScriptErrors errors,
+                                                           const ScriptFiles& files,
+                                                           std::string name) {
+  script::ScriptSources sources(json, files, std::move(name));
+  Script script;
+  if (!sources.in_order().empty()) script = script::ScriptReader(sources, errors).run();
+  auto problems = sources.problems();
+  const bool refused = errors == ScriptErrors::refuse && has_errors(problems);
+  if (sources.in_order().empty() || refused) return tl::unexpected(std::move(problems));
+  if (script.changes.empty()) {
+    script.diagnostics = std::move(problems);
+    return script;
   }
-  script.diagnostics = std::move(problems.list());
-  return script;
+  const std::string locale = script.source_locale;
+  Script own = script::in_own_locale(std::make_shared<const Script>(std::move(script)), locale);
+  own.diagnostics = std::move(problems);
+  return own;
+}
+
+tl::expected<Script, std::vector<Diagnostic>> load_script(const std::string& path,
+                                                          ScriptErrors errors) {
+  const auto json = read_file(path);
+  if (!json) return tl::unexpected(std::vector<Diagnostic>{json.error()});
+  const std::filesystem::path whole(path);
+  const std::string folder = whole.parent_path().string();
+  return parse_script(*json, errors, files_in(folder.empty() ? "." : folder),
+                      whole.filename().string());
 }
 
 }  // namespace arvik

@@ -42,7 +42,13 @@ tl::expected<ScriptPlayer, Diagnostic> ScriptPlayer::open(std::shared_ptr<const 
                                                           const Font& font,
                                                           ScriptPlayerOptions options) {
   ScriptPlayer player;
+  if (!options.locale.empty()) {
+    auto localized = in_locale(script, options.locale);
+    if (!localized) return tl::unexpected(std::move(localized.error()));
+    script = std::move(*localized);
+  }
   player.script_ = std::move(script);
+  player.has_own_box_ = options.box.has_value();
   player.values_ = std::move(options.values);
   player.icon_sizes_ = std::move(options.icon_sizes);
   player.diagnostics_ = std::move(options.diagnostics);
@@ -55,6 +61,7 @@ tl::expected<ScriptPlayer, Diagnostic> ScriptPlayer::open(std::shared_ptr<const 
   player.conversation_ = std::make_unique<Conversation>(*player.typesetter_, font,
                                                         options.box.value_or(player.script_->box),
                                                         std::move(options.settings));
+  player.typesetter_->tell(player.script_->diagnostics);
   return player;
 }
 
@@ -73,6 +80,22 @@ tl::expected<void, Diagnostic> ScriptPlayer::start_at(const ConversationPlace& p
 }
 
 tl::expected<void, Diagnostic> ScriptPlayer::set_script(std::shared_ptr<const Script> script) {
+  if (script_->original == nullptr || script_->locale == script_->source_locale) {
+    return go_to(std::move(script), nullptr);
+  }
+  auto localized = in_locale(script, script_->locale);
+  if (!localized) return tl::unexpected(std::move(localized.error()));
+  return go_to(std::move(*localized), nullptr);
+}
+
+tl::expected<void, Diagnostic> ScriptPlayer::set_locale(std::string_view locale, const Font* font) {
+  auto localized = in_locale(script_, locale);
+  if (!localized) return tl::unexpected(std::move(localized.error()));
+  return go_to(std::move(*localized), font);
+}
+
+tl::expected<void, Diagnostic> ScriptPlayer::go_to(std::shared_ptr<const Script> script,
+                                                   const Font* font) {
   const bool runs = conversation_->state() != ConversationState::closed;
   DialogueLines lines = lines_of(script, conversation_->name());
   if (runs && lines == nullptr) return no_conversation(conversation_->name());
@@ -82,13 +105,16 @@ tl::expected<void, Diagnostic> ScriptPlayer::set_script(std::shared_ptr<const Sc
   ConversationSettings settings = before;
   put_into(script, settings);
   if (auto set = conversation_->set_settings(std::move(settings)); !set) return set;
-  auto retold = conversation_->retell(std::move(lines), **typesetter);
+  RetellOptions others{.font = font};
+  if (!has_own_box_) others.box = script->box;
+  auto retold = conversation_->retell(std::move(lines), **typesetter, others);
   if (!retold) {
     (void)conversation_->set_settings(std::move(before));  // they were good
     return retold;
   }
   typesetter_ = std::move(*typesetter);
   script_ = std::move(script);
+  typesetter_->tell(script_->diagnostics);
   return {};
 }
 

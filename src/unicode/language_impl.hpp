@@ -1,6 +1,8 @@
 #pragma once
 
 #include <unicode/ubrk.h>
+#include <unicode/unumberformatter.h>
+#include <unicode/upluralrules.h>
 
 #include <array>
 #include <cstdint>
@@ -44,6 +46,12 @@ struct Language::Impl {
   };
   std::map<std::string, Other, std::less<>> others;
   std::uint64_t asked_for_others = 0;
+  // Numbers, opened when first asked for.
+  icu::LocalUNumberFormatterPointer number_format;
+  icu::LocalUFormattedNumberPointer number;
+  icu::LocalUPluralRulesPointer plural_rules;
+  bool numbers_tried = false;
+  std::vector<PluralCategory> needed_categories;
   std::u16string buffer;  // what the iterators read
   std::vector<Stretch> stretches;
 
@@ -62,6 +70,9 @@ struct Language::Impl {
   // Puts text into the buffer, behind what is there. Wrong bytes count as U+FFFD.
   void append_utf16(std::string_view text);
   void look_at_small_kana();
+  // Whether ICU has the numbers of this language.
+  bool open_numbers();
+  NumberForm form(UErrorCode status);
   // Puts a stretch into the buffer, behind a row end.
   void ask_about(std::string_view text, const Steps& steps, std::uint32_t first, std::uint32_t end);
 

@@ -164,7 +164,10 @@ class Survivor {
       case 4:
         return translated([&] {
           language_ = 1 - language_;
-          REQUIRE(talk_->retell(lines(), setter()).has_value());
+          RetellOptions others;
+          if (test::below(random_, 2) == 0) others.font = &random_font();
+          if (test::below(random_, 2) == 0) others.box = random_box();
+          REQUIRE(talk_->retell(lines(), setter(), others).has_value());
         });
       case 5:
         return load();

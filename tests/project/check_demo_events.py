@@ -6,8 +6,8 @@ import subprocess
 import sys
 
 
-def heard(command, script):
-    run = subprocess.run([*command, script], capture_output=True, text=True)
+def heard(command, *arguments):
+    run = subprocess.run([*command, *arguments], capture_output=True, text=True)
     assert run.returncode == 0, (command, run.stderr)
     return run.stdout.splitlines()
 
@@ -17,6 +17,13 @@ def main(script, cpp, c, *others):
     assert len(wanted) > 500 and wanted[-1].endswith("closed"), wanted[-3:]
     kinds = {row.split()[2] for row in wanted if row.split()[1] == "sound"}
     assert {"typing", "clip", "loop_begin", "loop_end", "voice_begin", "cut"} <= kinds, kinds
+    # In another language from the tenth second on: every mark and every line all the same.
+    switched = heard([cpp], script, "ar")
+    def told(rows, what):
+        return [row.split()[1:] for row in rows if what in row.split()[3:4]]
+    for what in ("mark", "hold", "page", "line_started", "line_left"):
+        assert told(switched, what) == told(wanted, what), (what, told(switched, what), told(wanted, what))
+    assert switched != wanted
     commands = [[c]]
     for word in others:
         if word == "--":
@@ -28,6 +35,7 @@ def main(script, cpp, c, *others):
         for number, (a, b) in enumerate(zip(wanted, found)):
             assert a == b, f"{command}: event {number} is {b!r}, not {a!r}"
         assert len(found) == len(wanted), command
+        assert heard(command, script, "ar") == switched, command
         # What is no script is told, not crashed on.
         wrong = subprocess.run([*command, __file__], capture_output=True, text=True)
         assert wrong.returncode == 1 and "not JSON" in wrong.stderr, (command, wrong)

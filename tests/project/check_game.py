@@ -67,6 +67,23 @@ def play(window):
     assert window.shot("look") == paused, "something moves in the menu"
     window.key("Down")
     window.key("Right")  # fast
+    # Another language in the middle of the line: other glyphs at once, and it goes on from there.
+    for _ in range(2):
+        window.key("Down")
+    pictures = [region(window.shot("look"), 480, 180, 320, 396)]
+    for _ in range(5):
+        window.key("Right")
+        pictures.append(region(window.shot("look"), 480, 180, 320, 396))
+    assert len(set(pictures)) == 5 and pictures[0] == pictures[5], "the menu has not five languages"
+    for _ in range(4):
+        window.key("Left")
+    window.key("Escape")
+    polish = window.shot("game_polish")
+    assert 300 < ink(polish), "no text in the other language"
+    window.key("Escape")
+    for _ in range(3):
+        window.key("Down")
+    window.key("Left")
     window.key("Escape")
     window.do("click", "1")  # the mouse shows the rest
     step_until(window, "the indicator", has_indicator)

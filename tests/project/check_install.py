@@ -80,7 +80,7 @@ def in_tree(source, folder):
     assert "arvik_core" in targets and "arvik_tool" not in targets, targets
     expect(run(folder / "consumer"), LINE, "add_subdirectory")
     needed = re.findall(r"NEEDED.*\[(.*)\]", run("readelf", "-d", folder / "arvik/libarvik_core.so"))
-    allowed = r"(libicuuc|libstdc\+\+|libm|libgcc_s|libc|ld-linux.*)\.so.*"
+    allowed = r"(libicuuc|libicui18n|libstdc\+\+|libm|libgcc_s|libc|ld-linux.*)\.so.*"
     assert "libicuuc.so.72" in needed or any("icuuc" in n for n in needed), needed
     assert all(re.fullmatch(allowed, name) for name in needed), needed
     dependants = run("ldd", folder / "arvik/libarvik_core.so")

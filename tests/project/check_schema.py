@@ -100,10 +100,11 @@ SCRIPTS = {
     "good": {
         "least": {"arvik_script": 1, "conversations": {"a": [{"text": "x"}]}},
         "without lines": {"arvik_script": 1, "conversations": {"a": []}},
+        "a locale": {"arvik_script": 1, "paces": {"p": {}}, "locales": {"de": {"rate": "x1.5", "paces": {"p": {"based_on": "p"}}, "fonts": ["Serif"]}},
+                     "voices": {"pattern": "{locale}/{key}.ogg", "files": {"de": {"a": "b.ogg"}}}, "conversations": {"a": []}},
     },
     "wrong": {
         "no version": {"conversations": {"a": []}},
-        "no conversations": {"arvik_script": 1},
         "unknown key": {"arvik_script": 1, "conversations": {"a": []}, "casts": {}},
         "unknown key of a line": {"arvik_script": 1, "conversations": {"a": [{"text": "", "txt": 1}]}},
         "line without text": {"arvik_script": 1, "conversations": {"a": [{}]}},
@@ -115,6 +116,10 @@ SCRIPTS = {
         "wrong cast": {"arvik_script": 1, "cast": {"a": {"nme": "A"}}, "conversations": {"a": []}},
         "wrong sound": {"arvik_script": 1, "sounds": {"s": {}}, "conversations": {"a": []}},
         "wrong clip": {"arvik_script": 1, "clips": {"s": 1}, "conversations": {"a": []}},
+        "tables that are none": {"arvik_script": 1, "strings": 5, "conversations": {"a": []}},
+        "rate of a locale": {"arvik_script": 1, "locales": {"de": {"rate": "20cps"}}, "conversations": {"a": []}},
+        "unknown key of a locale": {"arvik_script": 1, "locales": {"de": {"pace": {}}}, "conversations": {"a": []}},
+        "voices without a locale": {"arvik_script": 1, "voices": {"pattern": "{key}.ogg"}, "conversations": {"a": []}},
         "list of conversations": {"arvik_script": 1, "conversations": [[]]},
     },
 }

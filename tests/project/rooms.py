@@ -20,7 +20,7 @@ LEVELS = [
 # The public headers of each room, without their endings.
 HEADERS = {
     "base": ["units", "diagnostic", "export"],
-    "unicode": ["steps", "language"],
+    "unicode": ["steps", "language", "locale"],
     "markup": ["markup", "style", "language_runs"],
     "prosody": ["boundaries"],
     "pacing": ["pace", "schedule"],
@@ -31,7 +31,7 @@ HEADERS = {
     "sound": ["typing_sound", "typing_player"],
     "conversation": ["dialogue_line", "block", "place", "conversation", "stage", "arvik.hpp"],
     "script": ["script_file", "script_player", "pace_file", "style_file", "sound_file", "place_file", "vtt",
-               "ssml", "read_file"],
+               "ssml", "read_file", "script_files", "strings", "strings_table"],
     "draw": ["draw"],
     "audio": ["audio_clip", "mixer"],
     "c": ["arvik.h"],
@@ -40,7 +40,7 @@ HEADERS = {
 # What only some rooms may include.
 FOREIGN = {
     r"^unicode/u\w+\.h$": {"unicode"},
-    r"^(nlohmann/|pugixml)": {"script"},
+    r"^(nlohmann/|pugixml|csv\.h)": {"script"},
     r"^(hb|ft2build)": {"fonts"},
     r"^cairo": {"draw"},
     r"^(sndfile|samplerate)": {"audio"},

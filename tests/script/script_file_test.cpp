@@ -100,7 +100,7 @@ TEST_CASE("every problem of a script is told at once, with its place") {
       {R"({"arvik_script": 1, "arvik_script": 1, "locale": "no such", "conversations": {"a": 5}})",
        "1:21 /arvik_script duplicate-id: this key stands twice in its object\n"
        "1:50 /locale bad-value: no rules for language \"no such\": not a BCP 47 language tag\n"
-       "1:84 /conversations/a bad-value: a conversation is a list of lines"},
+       "1:84 /conversations/a bad-value: a conversation is a list of lines, or the name of a table"},
       {R"({"arvik_script": 1, "conversations": {"a": []}})",
        "1:44 /conversations/a nothing-to-say: conversation \"a\" has no lines"},
       {R"({"arvik_script": 1, "box": {"width": 0, "align": "middle", "rows": "3"},
@@ -216,8 +216,7 @@ TEST_CASE("a conversation's place goes through JSON unchanged, and wrong ones ar
 
 TEST_CASE("the demo script uses every tag but bold, which a style of it has") {
   const Script script =
-      parse_script(test::read_whole(std::string(ARVIK_SOURCE_DIR) + "/demo/tide_clock.script.json"))
-          .value();
+      load_script(std::string(ARVIK_SOURCE_DIR) + "/demo/tide_clock.script.json").value();
   CHECK(script.diagnostics.empty());
   const auto& lines = script.conversations[0].lines;
   CHECK(lines.size() >= 25);

@@ -87,10 +87,10 @@ Vocabulary read_vocabulary(const TextOptions& options) {
       for (const std::string_view value : values) {
         const std::size_t equals = value.find('=');
         if (value.substr(0, equals) == name) {
-          return std::optional<std::string>(value.substr(equals + 1));
+          return std::optional<TextValue>(std::string(value.substr(equals + 1)));
         }
       }
-      return std::optional<std::string>();
+      return std::optional<TextValue>();
     };
   }
   return vocabulary;

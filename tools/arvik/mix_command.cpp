@@ -21,6 +21,7 @@ constexpr Nanoseconds longest = std::chrono::hours(2);
 struct MixCommandOptions {
   TextOptions text;  ///< TEXT may be a script, too
   std::string conversation;
+  std::string locale;
   PaceOptions pace;
   std::string typing;
   std::string speed = "x1";
@@ -51,7 +52,7 @@ MixPiece read_piece(const MixCommandOptions& options, ExitStatus& status) {
                     "--typing are for a single line");
     }
     const std::string& path = options.text.text;
-    const auto script = std::make_shared<const Script>(read_script(path));
+    const auto script = read_script(path, options.locale);
     const ScriptConversation& found = find_conversation(*script, path, options.conversation);
     const Vocabulary vocabulary = read_vocabulary(options.text);
     check_values(found, path, vocabulary, status);
@@ -243,6 +244,8 @@ void add_mix_command(CLI::App& app, ExitStatus& status) {
       ->type_name(" ");
   add_pace_options(*command, options->pace);
   add_typing_option(*command, options->typing);
+  command->add_option("--locale", options->locale, "Speak in this locale of the script, like pl")
+      ->type_name("TAG");
   command->add_option("--speed", options->speed, "The player's text speed")
       ->capture_default_str()
       ->type_name("FACTOR");

@@ -24,6 +24,7 @@ struct PlayOptions {
   std::vector<std::string> held;
   std::vector<std::string> values;
   std::string frame = "16ms";
+  std::string locale;
   std::vector<std::size_t> choices;
   bool log = false;
   bool watch = false;
@@ -158,7 +159,7 @@ void write_log(Conversation& talk, const PlayOptions& options) {
 void run(const PlayOptions& options, ExitStatus& status) {
   TextOptions text;
   text.values = options.values;
-  const auto script = std::make_shared<const Script>(read_script(options.script));
+  const auto script = read_script(options.script, options.locale);
   const Vocabulary vocabulary = read_vocabulary(text);
   const ScriptConversation& conversation =
       find_conversation(*script, options.script, options.conversation);
@@ -170,7 +171,7 @@ void run(const PlayOptions& options, ExitStatus& status) {
                    {.path = options.script,
                     .watch = options.watch,
                     .by_itself = options.by_itself,
-                    .value = vocabulary.value});
+                    .values = vocabulary});
     return;
   }
   const GridFont font;
@@ -217,6 +218,8 @@ void add_play_command(CLI::App& app, ExitStatus& status) {
       ->type_name("TIME");
   command->add_flag("--auto", options->by_itself,
                     "Go on without presses, after the time that reading takes");
+  command->add_option("--locale", options->locale, "Play in this locale of the script, like pl")
+      ->type_name("TAG");
   command->add_flag("--watch", options->watch, "Read the script again whenever it is saved");
   add_value_option(*command, options->values);
   command->callback([options, &status] { run(*options, status); });

@@ -82,11 +82,18 @@ class Screen {
          const ScreenOptions& options)
       : conversation_(std::move(conversation)),
         options_(options),
-        watch_(clock_, {options.watch ? options.path : std::string()}),
+        watch_(clock_, watched(*script, options)),
         sounds_(read_sounds(*script, options.path, SoundOutput::rate)),
-        player_(open_player(script, font_,
-                            {.settings = settings(), .values = {.value = options.value}})),
+        player_(open_player(script, font_, {.settings = settings(), .values = options.values})),
         talk_(player_.conversation()) {}
+
+  // The script's files too, tables above all.
+  static std::vector<std::string> watched(const Script& script, const ScreenOptions& options) {
+    if (!options.watch) return {};
+    std::vector<std::string> paths{options.path};
+    for (const std::string& file : script.files) paths.push_back(path_beside(options.path, file));
+    return paths;
+  }
 
   void run() {
     const SignalWatch signals;  // before the screen, which must be left first
@@ -135,22 +142,39 @@ class Screen {
     }
   }
 
-  // Goes on at the same place with what was saved.
-  void read_again() {
-    const auto content = read_file(options_.path);
-    if (!content) return;
-    auto script = parse_script(*content);
-    if (!script) {
-      const Diagnostic& problem = script.error()[0];
-      note_ = fmt::format("{}:{}: {}", problem.row, problem.column, problem.message);
-      return;
-    }
+  // Those that the script has and nobody had before. Returns whether all are there.
+  bool load_sounds(const Script& script) {
     try {
-      read_more_sounds(*script, options_.path, SoundOutput::rate, sounds_);
+      read_more_sounds(script, options_.path, SoundOutput::rate, sounds_);
     } catch (const Failure& failure) {
       note_ = failure.what();
+      return false;
+    }
+    return true;
+  }
+
+  // Goes on at the same place in the script's next locale.
+  void go_to_next_locale() {
+    const auto& locales = player_.script().locales;
+    const auto now = std::find(locales.begin(), locales.end(), player_.locale());
+    const std::size_t next = static_cast<std::size_t>(now - locales.begin()) + 1;
+    const auto gone = player_.set_locale(locales[next % locales.size()]);
+    note_ = gone ? "" : gone.error().message;
+    load_sounds(player_.script());
+    fit_box();
+  }
+
+  // Goes on at the same place with what was saved.
+  void read_again() {
+    if (!read_file(options_.path)) return;  // it is being saved
+    auto script = load_script(options_.path);
+    if (!script) {
+      const Diagnostic& problem = script.error()[0];
+      note_ = fmt::format("{}{}{}:{}: {}", problem.file, problem.file.empty() ? "" : ":",
+                          problem.row, problem.column, problem.message);
       return;
     }
+    if (!load_sounds(*script)) return;
     const auto changed = player_.set_script(std::make_shared<const Script>(std::move(*script)));
     note_ = changed ? "read again" : changed.error().message;
     fit_box();
@@ -201,6 +225,9 @@ class Screen {
       case '-':
         change_speed(-1);
         return true;
+      case 'l':
+        go_to_next_locale();
+        return true;
       case 'r':
         talk_.stop();
         output_->stop();
@@ -231,6 +258,12 @@ class Screen {
   [[nodiscard]] const std::string& speed_name() const {
     const PlayerSettings& choices = talk_.settings().player;
     return choices.speeds[choices.speed].name;
+  }
+
+  // For the bar, where there is a choice.
+  [[nodiscard]] std::string locale_name() const {
+    const Script& script = player_.script();
+    return script.locales.size() < 2 ? "" : "   l: language (" + script.locale + ")";
   }
 
   [[nodiscard]] int portrait_width() const {
@@ -266,10 +299,10 @@ class Screen {
     }
     attrset(A_DIM);
     mvaddnstr(LINES - 1, 1,
-              fmt::format("{}   p: pause   h: history   + -: speed ({})   r: again   q: leave{}",
+              fmt::format("{}   p: pause   h: history   + -: speed ({}){}   r: again   q: leave{}",
                           talk_.state() == ConversationState::choosing ? "1-9, ↑ ↓ Return: answer"
                                                                        : "space: go on",
-                          speed_name(), talk_.paused() ? "   ‖ paused" : "")
+                          speed_name(), locale_name(), talk_.paused() ? "   ‖ paused" : "")
                   .c_str(),
               -1);
     if (!note_.empty()) mvaddstr(0, 1, printable(note_).c_str());

@@ -1,8 +1,6 @@
 #pragma once
 
-#include <functional>
 #include <memory>
-#include <optional>
 #include <string>
 
 #include "arvik/script_file.hpp"
@@ -13,7 +11,7 @@ struct ScreenOptions {
   std::string path;  ///< of the script, for reading it again
   bool watch = false;
   bool by_itself = false;
-  std::function<std::optional<std::string>(std::string_view name)> value{};
+  Vocabulary values{};
 };
 
 /// Plays a conversation on the whole terminal, until it has closed or the user leaves.

@@ -2,21 +2,48 @@
 
 #include <fmt/format.h>
 
+#include <filesystem>
+#include <map>
+
+#include "arvik/read_file.hpp"
 #include "exit_status.hpp"
 #include "output.hpp"
 #include "report.hpp"
 
 namespace arvik::tool {
 
-Script read_script(const std::string& path) {
-  const std::string content = read_input_file(path);
-  auto script = parse_script(content);
+std::string path_beside(const std::string& script, const std::string& name) {
+  return (std::filesystem::path(script).parent_path() / name).string();
+}
+
+void report_script(const std::string& path, const std::vector<Diagnostic>& problems) {
+  std::map<std::string, std::string> contents;
+  for (const Diagnostic& problem : problems) {
+    const std::string file = problem.file.empty() ? path : path_beside(path, problem.file);
+    const auto [content, is_new] = contents.try_emplace(file);
+    if (is_new) content->second = read_file(file).value_or("");
+    report(file, content->second, {problem});
+  }
+}
+
+std::shared_ptr<const Script> read_script(const std::string& path) {
+  (void)read_input_file(path);  // tells of what cannot be opened as all commands do
+  auto script = load_script(path);
   if (!script) {
-    report(path, content, script.error());
+    report_script(path, script.error());
     throw Failure(input_has_errors, "the script was not loaded");
   }
-  report(path, content, script->diagnostics);
-  return std::move(*script);
+  report_script(path, script->diagnostics);
+  return std::make_shared<const Script>(std::move(*script));
+}
+
+std::shared_ptr<const Script> read_script(const std::string& path, const std::string& locale) {
+  auto script = read_script(path);
+  if (locale.empty()) return script;
+  auto localized = in_locale(script, locale);
+  if (!localized) throw Failure(wrong_usage, path + ": " + localized.error().message);
+  report_script(path, (*localized)->diagnostics);
+  return std::move(*localized);
 }
 
 const ScriptConversation& find_conversation(const Script& script, const std::string& path,

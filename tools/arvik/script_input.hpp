@@ -1,6 +1,8 @@
 #pragma once
 
+#include <memory>
 #include <string>
+#include <vector>
 
 #include "arvik/script_player.hpp"
 #include "arvik/typesetter.hpp"
@@ -8,8 +10,19 @@
 
 namespace arvik::tool {
 
-/// Reads a script and reports what is wrong with it on stderr. Throws Failure if it cannot be used.
-[[nodiscard]] Script read_script(const std::string& path);
+/// Reads a script with its other files and reports what is wrong with it on stderr. Throws Failure
+/// if it cannot be used.
+[[nodiscard]] std::shared_ptr<const Script> read_script(const std::string& path);
+/// The script in one of its locales, or as it is for an empty tag; reports what is missing there.
+/// Throws Failure if it has no such locale.
+[[nodiscard]] std::shared_ptr<const Script> read_script(const std::string& path,
+                                                        const std::string& locale);
+
+/// The path of a file that a script names.
+[[nodiscard]] std::string path_beside(const std::string& script, const std::string& name);
+
+/// Reports problems of a script's files, each in its file.
+void report_script(const std::string& path, const std::vector<Diagnostic>& problems);
 
 /// The conversation of that name, or the first for an empty name. `path` is the script's, for
 /// messages. Throws Failure if there is none.
