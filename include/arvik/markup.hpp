@@ -164,6 +164,26 @@ ARVIK_API void parse(std::string_view source, MarkedText& out, const Vocabulary&
 [[nodiscard]] ARVIK_API MarkedText parse(std::string_view source, const Vocabulary& vocabulary = {},
                                          Language* language = nullptr);
 
+/// A tag of a text as it stands, or what stands between tags.
+enum class MarkupPieceKind : std::uint8_t {
+  text,   ///< shown as its bytes; of a doubled bracket one
+  point,  ///< a whole tag
+  open,   ///< the head of a span or of a choice's branch, with the blank behind its colon
+  close   ///< its closing bracket
+};
+struct MarkupPiece {
+  MarkupPieceKind kind{};
+  TextRange source{};
+  std::size_t other = 0;  ///< of open the index of its close, and the other way round
+};
+
+/// Cuts a text into its tags and what stands between them, in order, every branch of its choices
+/// included: for editors, for translators, for all who change the words and keep the tags. Put
+/// together again, with brackets in text doubled (escape()), the pieces are the same markup. Blanks
+/// between branches are left out; tags that cannot be read are text. Linear in the source.
+[[nodiscard]] ARVIK_API std::vector<MarkupPiece> cut_markup(std::string_view source,
+                                                            const Vocabulary& vocabulary = {});
+
 /// `text` as markup that shows it as it stands: its brackets doubled.
 [[nodiscard]] ARVIK_API std::string escape(std::string_view text);
 

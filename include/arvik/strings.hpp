@@ -2,6 +2,7 @@
 
 #include <cstdint>
 #include <optional>
+#include <span>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -26,9 +27,9 @@ class ARVIK_API Strings {
   [[nodiscard]] const std::vector<StringsTable>& tables() const { return tables_; }
   /// The locales of all tables, each once, in the order of their columns.
   [[nodiscard]] const std::vector<std::string>& locales() const { return locales_; }
-  /// Where a key stands; of several the first.
-  [[nodiscard]] std::optional<Place> find(std::string_view key) const;
-  /// The places of keys that stand in a table before, too.
+  /// Where a key stands, in each of its tables: one file for each locale is as good as one for all.
+  [[nodiscard]] std::span<const Place> find(std::string_view key) const;
+  /// The places of keys that another table has in the same locale, too.
   [[nodiscard]] const std::vector<Place>& repeated() const { return repeated_; }
 
   /// The text of a key in just this locale; nothing where it is missing, an empty one where it is
@@ -40,6 +41,7 @@ class ARVIK_API Strings {
                                                      const std::vector<std::string>& chain) const;
 
  private:
+  [[nodiscard]] bool shares_locale(std::uint32_t a, std::uint32_t b) const;
   [[nodiscard]] std::string_view key_at(const Place& place) const {
     return tables_[place.table].key(place.row);
   }

@@ -82,6 +82,26 @@ class Parser {
         out_(out),
         sink_(source, out.diagnostics) {}
 
+  // The pieces alone.
+  std::vector<MarkupPiece> run_to_pieces() {
+    next_open_ = std::min(source_.find('['), source_.size());
+    next_close_ = std::min(source_.find(']'), source_.size());
+    cut();
+    revert_unclosed();
+    std::vector<MarkupPiece> pieces;
+    pieces.reserve(pieces_.size());
+    for (std::size_t i = 0; i < pieces_.size(); ++i) {
+      const Piece& piece = pieces_[i];
+      pieces.push_back({piece_kind(piece.kind), piece.source, piece.other});
+      const bool ends = piece.kind == PieceKind::close;
+      if (ends) pieces[piece.other].other = i;
+      const bool branch = piece.kind == PieceKind::branch || piece.kind == PieceKind::chosen;
+      if (branch) branch_ends_.push_back({piece.other, i});
+    }
+    for (const auto& [end, begin] : branch_ends_) pieces[end].other = begin;
+    return pieces;
+  }
+
   void run() {
     next_open_ = std::min(source_.find('['), source_.size());
     next_close_ = std::min(source_.find(']'), source_.size());
@@ -102,6 +122,23 @@ class Parser {
   }
 
  private:
+  static MarkupPieceKind piece_kind(PieceKind kind) {
+    switch (kind) {
+      case PieceKind::point:
+        return MarkupPieceKind::point;
+      case PieceKind::open:
+      case PieceKind::branch:
+      case PieceKind::chosen:
+        return MarkupPieceKind::open;
+      case PieceKind::close:
+      case PieceKind::branch_end:
+        return MarkupPieceKind::close;
+      case PieceKind::text:
+        break;
+    }
+    return MarkupPieceKind::text;
+  }
+
   void cut() {
     while (at_ < source_.size()) {
       const std::size_t bracket = next_bracket();
@@ -429,8 +466,9 @@ class Parser {
   std::vector<Piece> pieces_;
   std::vector<OpenSpan> open_;
   std::vector<markup::Choosing> choices_;
-  std::forward_list<std::string> repaired_heads_;  // whose addresses stay
-  std::size_t value_bytes_ = 0;                    // of all values so far
+  std::vector<std::pair<std::size_t, std::size_t>> branch_ends_;  // with their begins
+  std::forward_list<std::string> repaired_heads_;                 // whose addresses stay
+  std::size_t value_bytes_ = 0;                                   // of all values so far
 };
 
 }  // namespace
@@ -458,6 +496,12 @@ MarkedText parse(std::string_view source, const Vocabulary& vocabulary, Language
   MarkedText marked;
   parse(source, marked, vocabulary, language);
   return marked;
+}
+
+std::vector<MarkupPiece> cut_markup(std::string_view source, const Vocabulary& vocabulary) {
+  MarkedText problems;
+  return Parser(cut_at_character(source, max_text_bytes), vocabulary, nullptr, problems)
+      .run_to_pieces();
 }
 
 std::string escape(std::string_view text) {

@@ -1,5 +1,5 @@
 // A script in one of its locales: a copy of the original with other texts, paces, sounds, box,
-// fonts and voices. Guarded by tests/script/in_locale_test.cpp.
+// fonts and voices. Guarded by tests/script/locales_test.cpp.
 
 #include "in_locale.hpp"
 
@@ -8,6 +8,8 @@
 
 #include "../base/failure.hpp"
 #include "arvik/locale.hpp"
+#include "arvik/translation.hpp"
+#include "translation_tags.hpp"
 
 namespace arvik {
 namespace script {
@@ -49,8 +51,14 @@ class Localizer {
     for (NamedPace& named : script_.paces) speed_up(rate_, named.pace);
     make_paces();
     is_source_ = std::find(chain_.begin(), chain_.end(), original_->source_locale) != chain_.end();
+    is_pseudo_ = is_made_up(*original_, locale_);
+    if (is_pseudo_) vocabulary_ = any_vocabulary(*original_);
     for (Speaker& speaker : script_.cast) {
-      if (const auto name = text("cast." + speaker.id)) speaker.name = *name;
+      if (is_pseudo_) {
+        speaker.name = pseudo_text(speaker.name, locale_);
+      } else if (const auto name = text("cast." + speaker.id)) {
+        speaker.name = *name;
+      }
     }
     for (ScriptConversation& conversation : script_.conversations) {
       for (DialogueLine& line : conversation.lines) tell_in_locale(line);
@@ -116,6 +124,10 @@ class Localizer {
   // What the script says itself in its source locale is not looked up.
   void put_text(const std::string& key, std::string& out) {
     if (key.empty() && out.empty()) return;
+    if (is_pseudo_) {
+      out = pseudo_text(out, locale_, vocabulary_);
+      return;
+    }
     const auto found = key.empty() ? std::nullopt : text(key);
     if (found) {
       if (!is_source_ || chain_.front() != original_->source_locale) out = *found;
@@ -154,11 +166,19 @@ class Localizer {
   Script script_;
   double rate_ = 1;
   bool is_source_ = false;
+  bool is_pseudo_ = false;
+  Vocabulary vocabulary_;
   std::size_t missing_ = 0;
   std::map<const Pace*, SharedPace> paces_;
 };
 
 }  // namespace
+
+bool is_made_up(const Script& original, std::string_view locale) {
+  if (locale != accented_locale && locale != right_to_left_locale) return false;
+  return std::find(original.locales.begin(), original.locales.end(), locale) ==
+         original.locales.end();
+}
 
 void apply(const RateChange& change, Pace& pace) {
   const double value = change.relative ? pace.rate * change.value : change.value;
@@ -180,7 +200,7 @@ tl::expected<std::shared_ptr<const Script>, Diagnostic> in_locale(
   const bool known = std::any_of(chain.begin(), chain.end(), [&](const std::string& tag) {
     return std::find(locales.begin(), locales.end(), tag) != locales.end();
   });
-  if (!known) {
+  if (!known && !script::is_made_up(*original, locale)) {
     std::string list;
     for (const std::string& tag : locales) list += (list.empty() ? "" : ", ") + tag;
     return base::failure(DiagnosticCode::unknown_locale,

@@ -1,4 +1,4 @@
-// Guarded by tests/script/script_files_test.cpp.
+// Guarded by tests/script/locales_test.cpp.
 
 #include "arvik/script_files.hpp"
 

@@ -1,4 +1,4 @@
-// Guarded by tests/script/script_sources_test.cpp.
+// Guarded by tests/script/locales_test.cpp.
 
 #include "script_sources.hpp"
 

@@ -1,4 +1,4 @@
-// Guarded by tests/script/strings_test.cpp.
+// Guarded by tests/script/strings_table_test.cpp.
 
 #include "arvik/strings.hpp"
 
@@ -19,16 +19,28 @@ Strings::Strings(std::vector<StringsTable> tables) : tables_(std::move(tables)) 
   std::stable_sort(sorted_.begin(), sorted_.end(),
                    [&](const Place& a, const Place& b) { return key_at(a) < key_at(b); });
   for (std::size_t i = 1; i < sorted_.size(); ++i) {
-    if (key_at(sorted_[i - 1]) == key_at(sorted_[i])) repeated_.push_back(sorted_[i]);
+    for (std::size_t before = i; before-- > 0 && key_at(sorted_[before]) == key_at(sorted_[i]);) {
+      if (!shares_locale(sorted_[before].table, sorted_[i].table)) continue;
+      repeated_.push_back(sorted_[i]);
+      break;
+    }
   }
 }
 
-std::optional<Strings::Place> Strings::find(std::string_view key) const {
-  const auto found = std::lower_bound(
+bool Strings::shares_locale(std::uint32_t a, std::uint32_t b) const {
+  const auto& columns = tables_[a].columns();
+  return std::any_of(columns.begin(), columns.end(), [&](const StringsColumn& column) {
+    return column.kind == ColumnKind::locale && tables_[b].find_column(column.locale);
+  });
+}
+
+std::span<const Strings::Place> Strings::find(std::string_view key) const {
+  const auto begin = std::lower_bound(
       sorted_.begin(), sorted_.end(), key,
       [&](const Place& place, std::string_view name) { return key_at(place) < name; });
-  if (found == sorted_.end() || key_at(*found) != key) return std::nullopt;
-  return *found;
+  auto end = begin;
+  while (end != sorted_.end() && key_at(*end) == key) ++end;
+  return {begin, end};
 }
 
 std::optional<std::string_view> Strings::text_at(const Place& place,
@@ -42,16 +54,19 @@ std::optional<std::string_view> Strings::text_at(const Place& place,
 }
 
 std::optional<std::string_view> Strings::text(std::string_view key, std::string_view locale) const {
-  const auto place = find(key);
-  return place ? text_at(*place, locale) : std::nullopt;
+  for (const Place& place : find(key)) {
+    if (const auto text = text_at(place, locale)) return text;
+  }
+  return std::nullopt;
 }
 
 std::optional<std::string_view> Strings::text(std::string_view key,
                                               const std::vector<std::string>& chain) const {
-  const auto place = find(key);
-  if (!place) return std::nullopt;
+  const auto places = find(key);
   for (const std::string& locale : chain) {
-    if (const auto text = text_at(*place, locale)) return text;
+    for (const Place& place : places) {
+      if (const auto text = text_at(place, locale)) return text;
+    }
   }
   return std::nullopt;
 }

@@ -31,7 +31,7 @@ HEADERS = {
     "sound": ["typing_sound", "typing_player"],
     "conversation": ["dialogue_line", "block", "place", "conversation", "stage", "arvik.hpp"],
     "script": ["script_file", "script_player", "pace_file", "style_file", "sound_file", "place_file", "vtt",
-               "ssml", "read_file", "script_files", "strings", "strings_table"],
+               "ssml", "read_file", "script_files", "strings", "strings_table", "translation"],
     "draw": ["draw"],
     "audio": ["audio_clip", "mixer"],
     "c": ["arvik.h"],
