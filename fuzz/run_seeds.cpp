@@ -16,7 +16,8 @@ int main(int argc, char** argv) {
   };
   constexpr Target targets[] = {
       {"scenario", fuzz_scenario}, {"json", fuzz_json}, {"audio", fuzz_audio},
-      {"fonts", fuzz_fonts},       {"c", fuzz_c},       {"conversation", fuzz_conversation}};
+      {"fonts", fuzz_fonts},       {"c", fuzz_c},       {"conversation", fuzz_conversation},
+      {"strings", fuzz_strings}};
   if (argc != 2) return 2;
   int broken = 0;
   for (const Target& target : targets) {

@@ -24,4 +24,7 @@ using Bytes = std::span<const std::uint8_t>;
 /// Conversations: buttons, times, boxes, places.
 [[nodiscard]] std::string fuzz_conversation(Bytes bytes);
 
+/// Tables of strings, conversations as tables, and what comes back from translators.
+[[nodiscard]] std::string fuzz_strings(Bytes bytes);
+
 }  // namespace arvik::fuzz

@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <charconv>
+#include <set>
 #include <type_traits>
 
 #include "arvik/locale.hpp"
@@ -129,11 +130,12 @@ std::vector<BranchProblem> find_problems(const Choosing& choice, Language* langu
                         .range = choice.source,
                         .message = "this value is no number, so no plural goes with it"});
   }
+  std::set<std::string_view> names;
   for (const Branch& branch : choice.branches) {
     if (choice.is_plural) {
       if (auto problem = check_name(branch, language)) problems.push_back(std::move(*problem));
     }
-    if (find(choice, branch.name) != &branch) {
+    if (!names.insert(branch.name).second) {
       problems.push_back(
           {.code = DiagnosticCode::unknown_branch,
            .range = branch.head,

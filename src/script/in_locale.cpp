@@ -89,13 +89,13 @@ class Localizer {
       speed_up(rate_, standard);
       paces_.emplace(&*SharedPace(), std::move(standard));
     }
+    std::map<std::string_view, const Pace*> by_name;
+    for (const NamedPace& named : script_.paces) by_name.emplace(named.name, &named.pace);
     for (const LinePace& line : original_->line_paces) {
-      const auto named =
-          std::find_if(script_.paces.begin(), script_.paces.end(),
-                       [&](const NamedPace& pace) { return pace.name == line.name; });
+      const auto named = by_name.find(line.name);
       Pace pace;
-      if (named != script_.paces.end()) {
-        pace = named->pace;
+      if (named != by_name.end()) {
+        pace = *named->second;
       } else {
         speed_up(rate_, pace);
       }

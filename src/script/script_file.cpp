@@ -128,13 +128,10 @@ class ScriptReader {
   template <typename Named>
   void add(const JsonValue& object, std::string_view what, std::vector<Named> from,
            std::vector<Named>& to) {
-    const std::size_t others = to.size();
+    std::set<std::string> others;
+    for (const Named& entry : to) others.insert(entry.name);
     for (Named& entry : from) {
-      const auto end = to.begin() + static_cast<std::ptrdiff_t>(others);
-      if (std::any_of(to.begin(), end,
-                      [&](const Named& known) { return known.name == entry.name; })) {
-        tell_twice(object, what, entry.name);
-      }
+      if (others.contains(entry.name)) tell_twice(object, what, entry.name);
       to.push_back(std::move(entry));
     }
   }
@@ -218,13 +215,10 @@ class ScriptReader {
       problems_->bad_value(json, "cast must be an object: ids with speakers");
       return;
     }
-    const std::size_t before = script_.cast.size();  // of other files
+    std::set<std::string> others;  // in other files
+    for (const Speaker& speaker : script_.cast) others.insert(speaker.id);
     json.each([&](const JsonValue& entry) {
-      const auto others = script_.cast.begin() + static_cast<std::ptrdiff_t>(before);
-      if (std::any_of(script_.cast.begin(), others,
-                      [&](const Speaker& known) { return known.id == entry.key(); })) {
-        tell_twice(json, "speaker", entry.key());
-      }
+      if (others.contains(entry.key())) tell_twice(json, "speaker", entry.key());
       Fields fields(entry, "a speaker", *problems_);
       Speaker speaker{.id = entry.key(), .name = fields.text("name").value_or(entry.key())};
       speaker.typing = read_typing(fields).value_or("");

@@ -18,6 +18,7 @@ namespace arvik {
 namespace {
 
 constexpr std::string_view byte_order_mark = "\xEF\xBB\xBF";
+constexpr std::size_t max_columns = 1000;
 constexpr std::string_view replacement = "\xEF\xBF\xBD";
 
 bool ends_row(char c) { return c == '\n' || c == '\r'; }
@@ -72,7 +73,8 @@ const std::vector<std::string_view>& line_columns() {
 class StringsReader {
  public:
   StringsReader(std::string_view csv, StringsTable& table, std::vector<Diagnostic>* warnings)
-      : csv_(csv), table_(table), warnings_(warnings), sink_(csv, problems_) {
+      : csv_(csv), table_(table), sink_(csv, problems_) {
+    if (warnings != nullptr) warnings_.emplace(csv, *warnings);
     table_.columns_.clear();
   }
 
@@ -166,7 +168,7 @@ class StringsReader {
     const std::size_t begin = std::exchange(row_begin_, end_);
     in_row_ = false;
     if (std::exchange(in_header_, false)) {
-      check_headers(begin);
+      check_headers();
       return;
     }
     auto& cells = table_.cells_;
@@ -198,9 +200,15 @@ class StringsReader {
     table_.columns_.push_back(column_of(repaired(header, range)));
   }
 
-  void check_headers(std::size_t) {
+  void check_headers() {
     auto& columns = table_.columns_;
     while (columns.size() > 1 && columns.back().header.empty()) columns.pop_back();
+    if (columns.size() > max_columns) {
+      bad_table(ranges_[max_columns],
+                "a table has at most " + std::to_string(max_columns) + " columns");
+      stopped_ = true;
+      return;
+    }
     const std::string& first = columns[0].header;
     if (first.empty()) bad_table(ranges_[0], "the first column, of the keys, has no header");
     const bool is_locale =
@@ -246,13 +254,12 @@ class StringsReader {
       if (at == text.size()) return;
       table_.text_ += replacement;
       at += next.size;
-      if (warnings_ == nullptr) continue;
-      DiagnosticSink(csv_, *warnings_)
-          .add({.code = DiagnosticCode::invalid_utf8,
-                .severity = Severity::warning,
-                .message = "these bytes are not UTF-8 and are shown as U+FFFD",
-                .range = range,
-                .file = table_.file_});
+      if (!warnings_) continue;
+      warnings_->add({.code = DiagnosticCode::invalid_utf8,
+                      .severity = Severity::warning,
+                      .message = "these bytes are not UTF-8 and are shown as U+FFFD",
+                      .range = range,
+                      .file = table_.file_});
     }
   }
 
@@ -294,7 +301,7 @@ class StringsReader {
 
   std::string_view csv_;
   StringsTable& table_;
-  std::vector<Diagnostic>* warnings_;
+  std::optional<DiagnosticSink> warnings_;
   std::vector<Diagnostic> problems_;
   DiagnosticSink sink_;
   TextLocator locator_{csv_};

@@ -6,6 +6,7 @@
 // tests/project/check_xliff.py.
 
 #include <algorithm>
+#include <deque>
 #include <map>
 #include <pugixml.hpp>
 #include <set>
@@ -58,12 +59,12 @@ class TagIds {
     const auto found = free_.find(head);
     if (found == free_.end() || found->second.empty()) return "n" + std::to_string(++added_);
     const std::size_t tag = found->second.front();
-    found->second.erase(found->second.begin());
+    found->second.pop_front();
     return std::to_string(tag);
   }
 
  private:
-  std::map<std::string, std::vector<std::size_t>> free_;
+  std::map<std::string, std::deque<std::size_t>> free_;
   std::size_t added_ = 0;
 };
 
@@ -228,41 +229,44 @@ class XliffReader {
     Translation translation{.key = key};
     put(target, key, translation.text, 0);
     if (form_ == TagForm::placeholders) match_tags(target, key, translation.text);
-    std::string lost;
-    for (std::size_t i = 0; i < tags_.size(); ++i) {
-      if (!used_[i] && !is_said_elsewhere(i)) lost += (lost.empty() ? "" : ", ") + tags_[i].text;
-    }
+    const std::string lost = lost_tags();
     if (!lost.empty()) tell(target, key, "the translation has lost " + lost);
     const bool same = found != sources_.end() && old_source == source;
     translation.made_from = same ? fingerprint_of(found->second) : std::string(8, '0');
     out_.texts.push_back(std::move(translation));
   }
 
-  // Not every plural form says the number.
-  [[nodiscard]] bool is_said_elsewhere(std::size_t tag) const {
-    if (!tags_[tag].text.starts_with("[value ")) return false;
-    for (std::size_t i = 0; i < tags_.size(); ++i) {
-      if (used_[i] && tags_[i].text == tags_[tag].text) return true;
-    }
-    return false;
-  }
-
   // Which of the source's tags stand in a text of placeholders.
   void match_tags(const pugi::xml_node& target, const std::string& key, const std::string& text) {
+    std::map<std::string_view, std::deque<std::size_t>> free;
+    for (std::size_t i = 0; i < tags_.size(); ++i) free[tags_[i].text].push_back(i);
     for (const TextPart& part : script::parts_of(text, vocabulary_)) {
       if (part.kind != MarkupPieceKind::open && part.kind != MarkupPieceKind::point) continue;
-      const auto same = [&](const TextPart& tag) { return tag.text == part.text; };
-      std::size_t i = 0;
-      while (i < tags_.size() && (used_[i] || !same(tags_[i]))) ++i;
-      // A value may be said more often: other plural forms say the number, too.
-      const bool again =
-          part.text.starts_with("[value ") && std::any_of(tags_.begin(), tags_.end(), same);
-      if (i < tags_.size()) {
-        used_[i] = true;
-      } else if (!again) {
+      const auto found = free.find(part.text);
+      if (found != free.end() && !found->second.empty()) {
+        used_[found->second.front()] = true;
+        found->second.pop_front();
+      } else if (found == free.end() || !is_value(part.text)) {
+        // A value may be said more often: other plural forms say the number, too.
         tell(target, key, "the translation has invented " + part.text);
       }
     }
+  }
+
+  static bool is_value(std::string_view tag) { return tag.starts_with("[value "); }
+
+  // What is not in the translation; but not every plural form says the number.
+  [[nodiscard]] std::string lost_tags() const {
+    std::set<std::string_view> said;
+    for (std::size_t i = 0; i < tags_.size(); ++i) {
+      if (used_[i] && is_value(tags_[i].text)) said.insert(tags_[i].text);
+    }
+    std::string lost;
+    for (std::size_t i = 0; i < tags_.size(); ++i) {
+      if (used_[i] || said.contains(tags_[i].text)) continue;
+      lost += (lost.empty() ? "" : ", ") + tags_[i].text;
+    }
+    return lost;
   }
 
   // The content of an element as markup.

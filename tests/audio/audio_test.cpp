@@ -590,10 +590,18 @@ TEST_CASE("arvik mix: a whole conversation with voices") {
                               "keeper=Pell", "-o", folder / "scene.wav"});
   INFO(run.err);
   REQUIRE(run.status == 0);
-  CHECK(run.out.find("voices              1") != std::string::npos);
+  CHECK(run.out.find("voices              3") != std::string::npos);
   const Wav wav = read_wav(folder / "scene.wav");
   check_silent_end(wav.samples, wav.info.samplerate * 2);
   for (const float sample : wav.samples) REQUIRE(std::abs(sample) <= mix_ceiling + 0.001F);
+  // In another language the voices of that language speak, and no others.
+  const auto spoken = [&](const std::string& locale) {
+    return arvik_mix({source + "/demo/tide_clock.script.json", "the_stop", "--value", "keeper=Pell",
+                      "--locale", locale, "-o", folder / "other.wav"})
+        .out;
+  };
+  CHECK(spoken("pl").find("voices              2") != std::string::npos);
+  CHECK(spoken("de").find("voices              0") != std::string::npos);
 }
 
 TEST_CASE("arvik mix: wrong input is told") {

@@ -633,7 +633,7 @@ TEST_CASE("a conversation that the game makes, with answers and another language
   CHECK(view.shown_steps == 15);
   REQUIRE(arvik_talk_set_script(talk, polish, &error) == 1);
   arvik_talk_view_now(talk, &view);
-  CHECK(view.shown_steps == 12);
+  CHECK(view.shown_steps == 13);
   const std::uint32_t count = arvik_talk_tick(talk, 5'000'000'000, 0);
   auto event = sized<arvik_talk_event>();
   REQUIRE(arvik_talk_event_at(talk, count - 1, &event) == 1);

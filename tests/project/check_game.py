@@ -71,14 +71,14 @@ def play(window):
     for _ in range(2):
         window.key("Down")
     pictures = [region(window.shot("look"), 480, 180, 320, 396)]
-    for _ in range(5):
+    for language in range(1, 6):
         window.key("Right")
-        pictures.append(region(window.shot("look"), 480, 180, 320, 396))
+        pictures.append(region(window.shot(f"game_language_{language}"), 480, 180, 320, 396))
     assert len(set(pictures)) == 5 and pictures[0] == pictures[5], "the menu has not five languages"
     for _ in range(4):
         window.key("Left")
     window.key("Escape")
-    polish = window.shot("game_polish")
+    polish = window.shot("look")
     assert 300 < ink(polish), "no text in the other language"
     window.key("Escape")
     for _ in range(3):

@@ -16,6 +16,7 @@
 #include "arvik/pace_file.hpp"
 #include "arvik/script_file.hpp"
 #include "arvik/style_file.hpp"
+#include "arvik/translation.hpp"
 #include "arvik/typing_sound.hpp"
 #include "support/fonts.hpp"
 
@@ -174,6 +175,33 @@ std::vector<Family> families() {
                   }});
   list.push_back(
       {"brackets in JSON", 1000, [](std::size_t n) { (void)parse_script(std::string(n, '[')); }});
+  list.push_back({"rows of a table", 40, [](std::size_t n) {
+                    std::string csv = "key,en,de\n";
+                    for (std::size_t i = 0; i < n; ++i) {
+                      csv += "k" + std::to_string(i) + ",\"a, \"\"b\"\"\",\xFF\n";
+                    }
+                    std::vector<Diagnostic> warnings;
+                    (void)parse_strings(csv, {}, &warnings);
+                  }});
+  list.push_back({"branches of a choice", 60, [](std::size_t n) {
+                    std::string choice = "[plural v: ";
+                    for (std::size_t i = 0; i < n; ++i) choice += "[=" + std::to_string(i) + ": x]";
+                    prepare(setter, choice + "]", grid, {.width = 40});
+                  }});
+  list.push_back({"choices inside choices", 7, [](std::size_t n) {
+                    prepare(setter, repeated("[select v: [other: ", n) + repeated("]]", n), grid,
+                            {.width = 40});
+                  }});
+  list.push_back(
+      {"tags of a text for translators", 100, [](std::size_t n) {
+         Script script;
+         script.conversations.push_back({"c", {{.id = "k", .text = repeated("[hold]a", n)}}});
+         for (const TagForm form : {TagForm::elements, TagForm::placeholders}) {
+           std::string xliff = write_xliff(script, "pl", form);
+           xliff.insert(xliff.find("</source>") + 9, "<target>a<x id=\"7\"/></target>");
+           (void)read_xliff(xliff, script, form);
+         }
+       }});
   list.push_back({"a long list under long keys", 2000, [](std::size_t n) {
                     std::string json;
                     for (int i = 0; i < 30; ++i) json += "{\"" + std::string(n / 60, 'k') + "\": ";

@@ -240,7 +240,8 @@ void add_strings_command(CLI::App& app, ExitStatus& status) {
   command->get_formatter()->label("SUBCOMMAND", "COMMAND");
   command->footer("arvik strings COMMAND --help tells more of each command.");
   const auto add_one = [&](const std::string& name, const std::string& help, auto run) {
-    CLI::App* one = command->add_subcommand(name, help);
+    CLI::App* one = command->add_subcommand(name, help)->group("Commands");
+    one->footer("");
     one->add_option("SCRIPT", options->script, "The script, a JSON file")
         ->required()
         ->type_name(" ");
