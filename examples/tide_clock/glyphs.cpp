@@ -74,7 +74,7 @@ void GlyphRenderer::draw(const arvik::Layout& layout, const arvik::Frame& frame,
     const SDL_Color color = style.has_color ? SDL_Color{style.color.red, style.color.green,
                                                         style.color.blue, style.color.alpha}
                                             : text_color;
-    if (style.underline || style.strike) {
+    if ((style.underline || style.strike) && !glyph.reading) {
       const float em = fonts_.pixel_size() * glyph.size;
       const SDL_FRect line{x + glyph.left, y + glyph.y + em * (style.underline ? 0.12F : -0.28F),
                            glyph.width, std::max(em * 0.06F, 1.0F)};

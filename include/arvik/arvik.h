@@ -176,6 +176,7 @@ typedef struct arvik_box {
   float picture_width, picture_gap; /* a picture beside the text takes its space off it */
   int32_t picture_right;            /* it stands on the right side */
   float name_height;                /* a name above the text does so, too */
+  int32_t no_ruby;                  /* readings ([ruby ...]) are left out */
 } arvik_box;
 ARVIK_C_API void arvik_box_init(arvik_box* box);
 
@@ -277,6 +278,7 @@ typedef struct arvik_glyph {
   uint32_t style; /* as of arvik_step */
   uint32_t color; /* 0xRRGGBBAA; valid with bit 4 of style */
   int32_t right_to_left;
+  int32_t reading; /* it stands above its steps ([ruby ...]) */
 } arvik_glyph;
 ARVIK_C_API uint32_t arvik_line_glyphs(const arvik_line* line);
 ARVIK_C_API int32_t arvik_line_glyph(const arvik_line* line, uint32_t index, arvik_glyph* glyph);
@@ -500,6 +502,7 @@ typedef struct arvik_talk_settings {
   int32_t speed;          /* the player's text speed, in thousandths, 0 to 1000000 */
   int32_t instant;        /* the player wants no reveal; stands above the speed */
   int32_t reduced_motion; /* even intervals, for lines that begin from now on */
+  int32_t no_ruby;        /* readings are left out, in lines that begin from now on */
 } arvik_talk_settings;
 /* Sets the size and all values to their defaults. */
 ARVIK_C_API void arvik_talk_settings_init(arvik_talk_settings* settings);

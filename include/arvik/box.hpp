@@ -47,6 +47,9 @@ struct Box {
   /// The box becomes as small as its text allows, least_width at least. Otherwise it has its full
   /// width and height, where they are finite.
   bool fit_to_text = false;
+  /// Whether readings (`[ruby …]`) stand above their base text. Fonts whose steps stand alone, as
+  /// on a grid, have no room for them.
+  bool ruby = true;
   float least_width = 0;
   Padding padding{};
   float row_spacing = 0;  ///< between rows, in addition to the row height; 0 or more

@@ -253,7 +253,7 @@ class ARVIK_API Conversation {
   /// Other settings, also while it runs. Speeds and times count at once, boxes, fonts and sounds
   /// from the next block on. Fails with what find_problem() finds; then nothing has changed.
   [[nodiscard]] tl::expected<void, Diagnostic> set_settings(ConversationSettings settings);
-  /// The same for the player's alone.
+  /// The same for the player's alone. Readings (PlayerSettings::ruby) come and go at once.
   [[nodiscard]] tl::expected<void, Diagnostic> set_player(PlayerSettings player);
 
   /// Lays the text out anew, in another box or with another font, at any moment, and keeps the

@@ -48,11 +48,13 @@ struct StepPosition {
 /// The face of glyphs that are inline pictures.
 inline constexpr std::uint16_t icon_face = 0xFFFF;
 
-/// A glyph in its position. Glyphs stand row by row and in each row from left to right.
+/// A glyph in its position. Glyphs stand row by row and in each row from left to right, and behind
+/// them those of the row's readings, each with the step of the base with which it appears.
 struct Glyph {
   std::uint32_t id = 0;          ///< in its face; of an icon, its index in Layout::icons
   std::uint16_t face = 0;        ///< of the font, or icon_face
   bool right_to_left = false;    ///< the direction in which its steps appear
+  bool reading = false;          ///< of a reading (`[ruby …]`) above its steps
   std::uint32_t first_step = 0;  ///< the steps that it stands for
   std::uint32_t end_step = 0;
   float x = 0;  ///< its origin, from the top left of the box; y is on the baseline

@@ -100,6 +100,11 @@ struct Select {
   std::string name{};
   std::string branch{};
 };
+/// A reading that stands small above its content (ruby, as HTML and CSS call it). It is no part of
+/// the text: neither counted nor timed.
+struct Ruby {
+  std::string reading{};
+};
 struct RowEnd {};
 struct PageEnd {};
 struct Keep {};
@@ -111,7 +116,7 @@ struct Lang {
 using Instruction = std::variant<tag::Pause, tag::Hold, tag::Rate, tag::Whole, tag::By, tag::Flow,
                                  tag::Mark, tag::Sound, tag::Typing, tag::Mute, tag::Portrait,
                                  tag::Look, tag::Icon, tag::Value, tag::RowEnd, tag::PageEnd,
-                                 tag::Keep, tag::Lang, tag::Plural, tag::Select>;
+                                 tag::Keep, tag::Lang, tag::Plural, tag::Select, tag::Ruby>;
 
 /// A position in the plain text with an instruction.
 struct Point {

@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "arvik/box.hpp"
 #include "arvik/export.hpp"
 #include "arvik/frame.hpp"
 #include "arvik/pace.hpp"
@@ -29,6 +30,7 @@ struct PlayerSettings {
   std::vector<PlayerSpeed> speeds = default_speeds();  ///< the game may change it
   std::size_t speed = 1;                               ///< index in speeds; beyond: the last
   bool reduced_motion = false;                         ///< entrances are cuts, and intervals even
+  bool ruby = true;                                    ///< readings stand above their base text
 };
 
 /// The first value that is out of its range (speeds are 0 to Reveal::max_speed), as a bad_settings
@@ -37,8 +39,9 @@ struct PlayerSettings {
 
 /// Sets the speed of a reveal; call it when a line starts and when the player changes the setting.
 ARVIK_API void apply(const PlayerSettings& settings, Reveal& reveal);
-/// The pace and the frame options that these settings make of the game's.
+/// The pace, the box and the frame options that these settings make of the game's.
 [[nodiscard]] ARVIK_API Pace adjusted(const PlayerSettings& settings, Pace pace);
+[[nodiscard]] ARVIK_API Box adjusted(const PlayerSettings& settings, Box box);
 [[nodiscard]] ARVIK_API FrameOptions adjusted(const PlayerSettings& settings, FrameOptions options);
 
 /// Characters a minute of somebody who reads so many words. A word counts as six characters, its

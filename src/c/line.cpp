@@ -262,6 +262,7 @@ tl::expected<Box, Diagnostic> arvik::c::box_of(const arvik_box* given) {
              .overflow = static_cast<Overflow>(box.overflow),
              .least_size = box.least_size,
              .fit_to_text = box.fit_to_text != 0,
+             .ruby = box.no_ruby == 0,
              .least_width = box.least_width,
              .padding = {box.padding_left, box.padding_top, box.padding_right, box.padding_bottom},
              .row_spacing = box.row_spacing,
@@ -445,7 +446,8 @@ int32_t arvik_line_glyph(const arvik_line* line, uint32_t index, arvik_glyph* gl
                            .text_size = found.size,
                            .style = style_bits(style),
                            .color = packed(style.color),
-                           .right_to_left = found.right_to_left ? 1 : 0},
+                           .right_to_left = found.right_to_left ? 1 : 0,
+                           .reading = found.reading ? 1 : 0},
                           glyph);
 }
 

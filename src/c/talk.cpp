@@ -127,7 +127,8 @@ void arvik_talk_settings_init(arvik_talk_settings* settings) {
                .voice_fade_ns = defaults.voice_fade.count(),
                .speed = Reveal::normal_speed,
                .instant = 0,
-               .reduced_motion = 0};
+               .reduced_motion = 0,
+               .no_ruby = 0};
 }
 
 int32_t arvik_talk_configure(arvik_talk* talk, const arvik_talk_settings* settings) {
@@ -151,8 +152,10 @@ int32_t arvik_talk_configure(arvik_talk* talk, const arvik_talk_settings* settin
     now.least_reading = time(given.least_reading_ns);
     now.indicator_period = time(given.indicator_period_ns);
     now.voice_fade = time(given.voice_fade_ns);
-    now.player = {
-        .speeds = std::move(speeds), .speed = 0, .reduced_motion = given.reduced_motion != 0};
+    now.player = {.speeds = std::move(speeds),
+                  .speed = 0,
+                  .reduced_motion = given.reduced_motion != 0,
+                  .ruby = given.no_ruby == 0};
     return talk->talk.set_settings(std::move(now)) ? 1 : 0;
   });
 }

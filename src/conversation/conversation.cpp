@@ -86,13 +86,14 @@ void Conversation::Impl::reset(DialogueLines wanted, std::string_view called) {
 
 BlockRequest Conversation::Impl::request(std::uint32_t first) const {
   const DialogueLine& entry = (*lines)[first];
-  BlockRequest wanted{.lines = lines,
-                      .first_line = first,
-                      .font = font,
-                      .box = settings.box_of ? settings.box_of(entry) : box,
-                      .choice_box = {},
-                      .sounds = typing_sounds,
-                      .reduced_motion = settings.player.reduced_motion};
+  BlockRequest wanted{
+      .lines = lines,
+      .first_line = first,
+      .font = font,
+      .box = adjusted(settings.player, settings.box_of ? settings.box_of(entry) : box),
+      .choice_box = {},
+      .sounds = typing_sounds,
+      .reduced_motion = settings.player.reduced_motion};
   if (settings.font_of) {
     if (const Font* own = settings.font_of(entry)) wanted.font = own;
   }
@@ -101,6 +102,7 @@ BlockRequest Conversation::Impl::request(std::uint32_t first) const {
   wanted.choice_box = settings.choice_box.value_or(
       Box{.width = around.width - around.padding.left - around.padding.right - taken,
           .fit_to_text = true});
+  wanted.choice_box = adjusted(settings.player, wanted.choice_box);
   return wanted;
 }
 
@@ -229,9 +231,13 @@ tl::expected<void, Diagnostic> Conversation::set_settings(ConversationSettings s
 tl::expected<void, Diagnostic> Conversation::set_player(PlayerSettings player) {
   if (auto problem = find_problem(player)) return tl::unexpected(std::move(*problem));
   if (player.reduced_motion != impl_->settings.player.reduced_motion) impl_->next.reset();
-  impl_->settings.player = std::move(player);
+  const bool same_room = player.ruby == impl_->settings.player.ruby;
+  PlayerSettings before = std::exchange(impl_->settings.player, std::move(player));
   impl_->speed_is_set = false;
-  return {};
+  if (same_room) return {};
+  auto done = impl_->rebuild(impl_->lines, impl_->line);
+  if (!done) impl_->settings.player = std::move(before);
+  return done;
 }
 
 tl::expected<void, Diagnostic> Conversation::set_box(const Box& box) {

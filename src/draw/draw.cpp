@@ -140,7 +140,7 @@ void Painter::Impl::paint_glyph(cairo_t* cairo, const Layout& layout,
   const bool soft = frame.clipped && frame.softness > 0;
   if (soft) cairo_push_group(cairo);
   paint_shape(cairo, glyph, color, frame.opacity);
-  paint_lines(cairo, glyph, style, color, frame.opacity);
+  if (!glyph.reading) paint_lines(cairo, glyph, style, color, frame.opacity);
   if (soft) {
     cairo_pop_group_to_source(cairo);
     const auto edge = static_cast<double>(glyph.right_to_left ? frame.clip_left : frame.clip_right);

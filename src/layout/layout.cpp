@@ -202,7 +202,7 @@ class Paginator {
       sum += static_cast<double>(advances[end]);
       if (sum > width && has_ink(steps_.kinds[end])) {
         if (const Cut cut = last_opportunity(first, end); cut.step > first) return cut;
-        if (end > first) return break_word(first, cut_at(first, end));
+        if (end > first) return break_word(first, cut_at(first, before_reading(first, end)));
         too_wide_.push_back(end);
       }
       sums[++end] = sum;
@@ -221,6 +221,15 @@ class Paginator {
     std::uint32_t ink_end = end;
     while (ink_end > first && !has_ink(steps_.kinds[ink_end - 1])) --ink_end;
     return {end, ink_end, sums_[ink_end]};
+  }
+
+  // A word that must be broken is not broken inside the base of a reading, if that is possible.
+  [[nodiscard]] std::uint32_t before_reading(std::uint32_t first, std::uint32_t end) const {
+    const std::size_t i = shape_.reading_from(end - 1);
+    if (i == shape_.readings().size()) return end;
+    const layout::Reading& reading = shape_.readings()[i];
+    const bool inside = reading.first_step < end && end < reading.end_step;
+    return inside && reading.first_step > first ? reading.first_step : end;
   }
 
   Cut break_word(std::uint32_t first, const Cut& now) {
@@ -265,10 +274,12 @@ class Paginator {
   std::vector<std::uint32_t> too_wide_;
 };
 
-// `[keep: …]`: no row end inside.
+// `[keep: …]` and `[ruby …]`: no row end inside.
 void keep_together(const MarkedText& marked, const Steps& steps, std::vector<RowBreak>& breaks) {
   for (const Span& span : marked.spans) {
-    if (!std::holds_alternative<tag::Keep>(span.what)) continue;
+    const bool kept = std::holds_alternative<tag::Keep>(span.what) ||
+                      std::holds_alternative<tag::Ruby>(span.what);
+    if (!kept) continue;
     for (std::uint32_t step = steps.step_from(span.begin);
          step < steps.size() && steps.end_byte(step) < span.end; ++step) {
       if (breaks[step] == RowBreak::allowed) breaks[step] = RowBreak::none;
@@ -323,8 +334,90 @@ class LineLayout {
  private:
   TextShape shape_at(float scale) {
     out_.scale = scale;
-    return {marked_, steps_,      language_, languages_, font_,
-            box_,    icon_sizes_, scale,     scratch_,   out_};
+    TextShape shape{marked_, steps_,      language_, languages_, font_,
+                    box_,    icon_sizes_, scale,     scratch_,   out_};
+    if (box_.ruby && shape.has_glyphs()) add_readings(shape, scale);
+    return shape;
+  }
+
+  // Each reading is a line of its own, at half the size of its base. Where it is wider than that,
+  // the base gets room on both sides, so that it never runs into a neighbour.
+  void add_readings(TextShape& shape, float scale) {
+    reading_layouts_.clear();
+    std::vector<layout::Reading> readings;
+    for (const Span& span : marked_.spans) {
+      const auto* ruby = std::get_if<tag::Ruby>(&span.what);
+      if (ruby == nullptr) continue;
+      const std::uint32_t first = steps_.step_from(span.begin);
+      const std::uint32_t end = steps_.step_from(span.end, first);
+      const bool inside = !readings.empty() && first < readings.back().end_step;
+      if (first >= end || inside) continue;
+      Layout reading = lay_out_reading(ruby->reading, shape.size_at(first) * scale);
+      double base = 0;
+      for (std::uint32_t i = first; i < end; ++i) {
+        base += static_cast<double>(shape.advances()[i]);
+      }
+      const double pad = (static_cast<double>(reading.width) - base) / 2;
+      readings.push_back({.first_step = first,
+                          .end_step = end,
+                          .pad = static_cast<float>(std::max(pad, 0.0)),
+                          .height = reading.height,
+                          .top = shape.ascent_at(first)});
+      reading_layouts_.push_back(std::move(reading));
+    }
+    if (!readings.empty()) shape.set_readings(std::move(readings));
+  }
+
+  Layout lay_out_reading(const std::string& text, float size) {
+    constexpr double share = 50;  // percent, as CSS has it
+    MarkedText marked{.text = text};
+    marked.spans.push_back(
+        {.begin = 0,
+         .end = text.size(),
+         .source = {0, text.size()},
+         .what = tag::Look{.change = {.percent = share * static_cast<double>(size)}}});
+    Layout reading;
+    layout::Scratch scratch;
+    const std::vector<Boundary> none;
+    // An endless box takes any text.
+    (void)layout::lay_out(marked, language_.segment(text), language_, font_, Box{}, {}, &none,
+                          scratch, reading);
+    return reading;
+  }
+
+  // The readings whose bases begin in a row, above them.
+  void place_readings(const TextShape& shape, const Row& row) {
+    const auto& readings = shape.readings();
+    for (std::size_t i = shape.reading_from(row.first_step);
+         i < readings.size() && readings[i].first_step < row.end_step; ++i) {
+      const layout::Reading& reading = readings[i];
+      if (reading.first_step < row.first_step) continue;
+      float left = out_.steps[reading.first_step].x;
+      float right = left;
+      std::uint32_t end = reading.first_step;
+      for (; end < std::min(reading.end_step, row.end_ink_step); ++end) {
+        left = std::min(left, out_.steps[end].x);
+        right = std::max(right, out_.steps[end].x + out_.steps[end].width);
+      }
+      if (end == reading.first_step) continue;  // nothing is seen of its base
+      const Layout& own = reading_layouts_[i];
+      const float x = (left + right - own.width) / 2 - own.rows[0].x;
+      const float y = row.baseline - reading.top - reading.height;
+      const std::uint32_t base_steps = end - reading.first_step;
+      for (Glyph glyph : own.glyphs) {
+        // It appears with its share of the base.
+        const std::uint32_t step =
+            reading.first_step +
+            glyph.first_step * base_steps / static_cast<std::uint32_t>(own.steps.size());
+        glyph.reading = true;
+        glyph.first_step = step;
+        glyph.end_step = step + 1;
+        glyph.x += x;
+        glyph.left += x;
+        glyph.y += y;
+        out_.glyphs.push_back(glyph);
+      }
+    }
   }
 
   [[nodiscard]] Paginator paginate_at(const TextShape& shape, double width) const {
@@ -464,6 +557,7 @@ class LineLayout {
   void place_row(const TextShape& shape, Row& row, std::uint32_t index) {
     row.first_glyph = static_cast<std::uint32_t>(out_.glyphs.size());
     shape.place_row(row.first_step, row.end_ink_step, row.x, row.baseline, index, out_);
+    if (!shape.readings().empty()) place_readings(shape, row);
     row.end_glyph = static_cast<std::uint32_t>(out_.glyphs.size());
     // What hangs goes on behind the text, in the direction of the line.
     const bool backwards = out_.direction == Direction::right_to_left;
@@ -513,6 +607,13 @@ class LineLayout {
       warn(DiagnosticCode::missing_glyph, range_of(step),
            "no face of the font has " + quoted_word(character) + "; a box is shown");
     }
+    for (std::size_t i = 0; i < shape.readings().size(); ++i) {
+      if (reading_layouts_[i].diagnostics.empty()) continue;
+      const layout::Reading& reading = shape.readings()[i];
+      warn(DiagnosticCode::missing_glyph,
+           {steps_.begin_byte(reading.first_step), steps_.end_byte(reading.end_step - 1)},
+           "no face of the font has a character of the reading above this; a box is shown");
+    }
     if (clipped_) {
       warn(DiagnosticCode::text_overflows, {marked_.text.size(), marked_.text.size()},
            box_.overflow == Overflow::clip
@@ -540,6 +641,7 @@ class LineLayout {
   layout::Scratch& scratch_;
   Layout& out_;
   TextArea area_;
+  std::vector<Layout> reading_layouts_;  // in the order of the shape's readings
   std::vector<RowBreak>& breaks_;
   std::vector<LanguageRun>& languages_;
   bool clipped_ = false;

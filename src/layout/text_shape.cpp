@@ -37,9 +37,11 @@ TextShape::TextShape(const MarkedText& marked, const Steps& steps, Language& lan
       items_(scratch.items),
       glyphs_(scratch.glyphs),
       missing_(scratch.missing),
+      readings_(scratch.readings),
       faces_(scratch.faces),
       icon_of_step_(scratch.icon_of_step),
       icon_steps_(scratch.icon_steps) {
+  readings_.clear();
   advances_.clear();
   levels_.clear();
   cuts_.clear();
@@ -343,7 +345,54 @@ double TextShape::width_of_row(std::uint32_t first, std::uint32_t end) const {
       width += static_cast<double>(glyph.advance);
     }
   }
+  for (std::size_t i = reading_from(first); i < readings_.size() && readings_[i].first_step < end;
+       ++i) {
+    const Reading& reading = readings_[i];
+    const int sides = (reading.first_step >= first ? 1 : 0) + (reading.end_step <= end ? 1 : 0);
+    width += static_cast<double>(reading.pad) * sides;
+  }
   return width;
+}
+
+void TextShape::set_readings(std::vector<Reading> readings) {
+  readings_ = std::move(readings);
+  for (const Reading& reading : readings_) {
+    advances_[reading.first_step] += reading.pad;
+    advances_[reading.end_step - 1] += reading.pad;
+  }
+}
+
+std::size_t TextShape::reading_from(std::uint32_t step) const {
+  const auto found =
+      std::partition_point(readings_.begin(), readings_.end(),
+                           [&](const Reading& reading) { return reading.end_step <= step; });
+  return static_cast<std::size_t>(found - readings_.begin());
+}
+
+float TextShape::size_at(std::uint32_t step) const {
+  const auto run = std::partition_point(out_.styles.begin(), out_.styles.end(),
+                                        [&](const StyleRun& r) { return r.end_step <= step; });
+  return run == out_.styles.end() ? 1 : run->style.size;
+}
+
+float TextShape::ascent_at(std::uint32_t step) const {
+  const float size = size_at(step) * scale_;
+  float ascent = 0;
+  for (const std::uint16_t face : faces_) {
+    ascent = std::max(ascent, font_.metrics(size, face).ascent);
+  }
+  return ascent;
+}
+
+double TextShape::pad_of(const ShapedGlyph& cluster, bool at_begin) const {
+  double pad = 0;
+  for (std::size_t i = reading_from(cluster.first_step);
+       i < readings_.size() && readings_[i].first_step < cluster.end_step; ++i) {
+    const std::uint32_t step = at_begin ? readings_[i].first_step : readings_[i].end_step - 1;
+    const bool inside = step >= cluster.first_step && step < cluster.end_step;
+    if (inside) pad += static_cast<double>(readings_[i].pad);
+  }
+  return pad;
 }
 
 TextShape::RowMetrics TextShape::row_metrics(std::uint32_t first, std::uint32_t end) const {
@@ -368,6 +417,15 @@ TextShape::RowMetrics TextShape::row_metrics(std::uint32_t first, std::uint32_t 
     const float height = icon_of_step_[static_cast<std::size_t>(icon - icon_steps_.begin())].height;
     take({.row_height = height, .ascent = height, .unit = 1});
   }
+  float above = 0;  // that readings need beyond the row's own ascent
+  for (std::size_t i = reading_from(first); i < readings_.size() && readings_[i].first_step < end;
+       ++i) {
+    const Reading& reading = readings_[i];
+    if (reading.first_step < first) continue;
+    above = std::max(above, reading.top + reading.height - result.ascent);
+  }
+  result.ascent += above;
+  result.height += above;
   return result;
 }
 
@@ -437,7 +495,14 @@ double TextShape::place_item(const Item& item, std::uint32_t first, std::uint32_
   while (!glyphs.empty()) {
     std::size_t count = 1;
     while (count < glyphs.size() && glyphs[count].first_step == glyphs[0].first_step) ++count;
-    width += place_cluster(glyphs.first(count), item, pen + width, baseline, out);
+    if (readings_.empty()) {
+      width += place_cluster(glyphs.first(count), item, pen + width, baseline, out);
+    } else {
+      const bool backwards = (item.level & 1U) != 0;
+      width += pad_of(glyphs[0], !backwards);
+      width += place_cluster(glyphs.first(count), item, pen + width, baseline, out);
+      width += pad_of(glyphs[0], backwards);
+    }
     glyphs = glyphs.subspan(count);
   }
   return width + place_tab(item.end_step, end, pen + width, out);

@@ -27,6 +27,15 @@ struct Item {
 /// Whether a row may begin at a step without anything being shaped anew.
 enum class Cut : std::uint8_t { safe, unsafe, inside };
 
+/// A reading above some steps (`[ruby …]`), as far as it needs room.
+struct Reading {
+  std::uint32_t first_step = 0;  ///< of its base
+  std::uint32_t end_step = 0;
+  float pad = 0;     ///< that the base needs on either side, where the reading is wider
+  float height = 0;  ///< above the base
+  float top = 0;     ///< of its base, above the baseline
+};
+
 /// Memory that one layout leaves to the next, so that a line of a length that was laid out before
 /// takes nothing from the heap.
 struct Scratch {
@@ -50,6 +59,7 @@ struct Scratch {
   std::vector<ScriptRun> scripts;
   std::vector<std::uint8_t> item_levels;
   std::vector<std::uint32_t> order;
+  std::vector<Reading> readings;
 };
 
 /// See arvik::lay_out.
@@ -82,6 +92,15 @@ class TextShape {
   }
   /// What the steps measure in a row of their own.
   [[nodiscard]] double width_of_row(std::uint32_t first, std::uint32_t end) const;
+
+  /// Makes room for readings, which rise and do not overlap.
+  void set_readings(std::vector<Reading> readings);
+  [[nodiscard]] const std::vector<Reading>& readings() const { return readings_; }
+  /// The first reading whose base ends behind a step, as an index.
+  [[nodiscard]] std::size_t reading_from(std::uint32_t step) const;
+  /// How high a style's letters stand above the baseline, at the steps from `step` on.
+  [[nodiscard]] float ascent_at(std::uint32_t step) const;
+  [[nodiscard]] float size_at(std::uint32_t step) const;
 
   struct RowMetrics {
     float height = 0;
@@ -123,6 +142,8 @@ class TextShape {
                     float baseline, Layout& out) const;
   double place_cluster(std::span<const ShapedGlyph> cluster, const Item& item, double pen,
                        float baseline, Layout& out) const;
+  // The pad of a reading whose base begins or ends inside a cluster.
+  [[nodiscard]] double pad_of(const ShapedGlyph& cluster, bool at_begin) const;
   double place_tab(std::uint32_t step, std::uint32_t end, double pen, Layout& out) const;
   void place_alone(std::uint32_t first, std::uint32_t end, float left, std::uint32_t row,
                    Layout& out) const;
@@ -142,6 +163,7 @@ class TextShape {
   std::vector<Item>& items_;
   std::vector<ShapedGlyph>& glyphs_;
   std::vector<std::uint32_t>& missing_;
+  std::vector<Reading>& readings_;
   std::vector<std::uint16_t>& faces_;       // used in the line; the main one always counts
   std::vector<IconSize>& icon_of_step_;     // by order of icons
   std::vector<std::uint32_t>& icon_steps_;  // rising

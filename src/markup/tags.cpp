@@ -190,6 +190,16 @@ Result read_value(const Words& words, const TagContext& context) {
   return tag::Value{std::string(words[0]), written(std::move(*value), context.language)};
 }
 
+// A reading may have blanks.
+Result read_ruby(const Words& words, const TagContext&) {
+  tag::Ruby ruby;
+  for (const std::string_view word : words) {
+    if (!ruby.reading.empty()) ruby.reading += ' ';
+    ruby.reading += word;
+  }
+  return ruby;
+}
+
 constexpr std::size_t any_number = 64;
 
 constexpr std::array table{
@@ -212,6 +222,7 @@ constexpr std::array table{
            named<tag::Plural>},
     TagRow{"portrait", Shape::point, 1, 1, "[portrait NAME]", named<tag::Portrait>},
     TagRow{"rate", Shape::span, 1, 1, "[rate x0.5: text]", read_rate},
+    TagRow{"ruby", Shape::span, 1, any_number, "[ruby READING: text]", read_ruby},
     TagRow{"s", Shape::span, 0, 0, "[s: text]", flag<&StyleChange::strike>},
     TagRow{"select", Shape::span, 1, 1, "[select NAME: [VALUE: text][other: text]]",
            named<tag::Select>},

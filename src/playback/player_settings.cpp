@@ -37,6 +37,11 @@ Pace adjusted(const PlayerSettings& settings, Pace pace) {
   return settings.reduced_motion ? with_reduced_motion(std::move(pace)) : pace;
 }
 
+Box adjusted(const PlayerSettings& settings, Box box) {
+  box.ruby = box.ruby && settings.ruby;
+  return box;
+}
+
 FrameOptions adjusted(const PlayerSettings& settings, FrameOptions options) {
   options.reduced_motion = options.reduced_motion || settings.reduced_motion;
   return options;

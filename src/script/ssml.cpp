@@ -47,7 +47,7 @@ class DocumentWriter {
       take_edges(steps_.begin_byte(i));
       put_break();
       append_step(i);
-      pause_ = pause_after(i);
+      pause_ += pause_after(i);
     }
     take_edges(marked_.text.size());
     put_break();
@@ -74,6 +74,10 @@ class DocumentWriter {
   }
 
   void put_mark(const std::string& name) {
+    if (ruby_depth_ > 0) {
+      marks_behind_.push_back(name);
+      return;
+    }
     put_text();
     open_.back().append_child("mark").append_attribute("name") = name.c_str();
     something_stands_ = true;
@@ -87,6 +91,7 @@ class DocumentWriter {
   }
 
   void put_break() {
+    if (ruby_depth_ > 0) return;  // behind it
     const auto time = std::chrono::round<std::chrono::milliseconds>(pause_).count();
     pause_ = {};
     if (time <= 0) return;
@@ -103,7 +108,20 @@ class DocumentWriter {
     }
   }
 
+  // The reading is what is spoken. `sub` holds nothing but text.
+  void apply(const tag::Ruby& ruby) {
+    if (begins()) {
+      if (ruby_depth_ == 0) open("sub", "alias", ruby.reading);
+      ++ruby_depth_;
+    } else if (--ruby_depth_ == 0) {
+      close();
+      for (const std::string& name : marks_behind_) put_mark(name);
+      marks_behind_.clear();
+    }
+  }
+
   void open(const char* name, const char* attribute, const std::string& value) {
+    if (ruby_depth_ > 0) return;
     put_text();
     pugi::xml_node node = open_.back().append_child(name);
     node.append_attribute(attribute) = value.c_str();
@@ -111,6 +129,7 @@ class DocumentWriter {
   }
 
   void close() {
+    if (ruby_depth_ > 0) return;
     put_text();
     open_.pop_back();
   }
@@ -164,6 +183,8 @@ class DocumentWriter {
   Nanoseconds pause_{};
   std::size_t next_pause_ = 0;
   bool something_stands_ = false;
+  int ruby_depth_ = 0;
+  std::vector<std::string> marks_behind_;  // of what is spoken otherwise
 };
 
 }  // namespace

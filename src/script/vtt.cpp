@@ -154,12 +154,25 @@ class CueWriter {
     }
   }
 
+  // The reading stands behind its base. Ruby inside ruby is not in WebVTT.
+  void put_ruby(const tag::Ruby& ruby, const TagPutter& put) {
+    ruby_depth_ += put.begins ? 1 : -1;
+    if (ruby_depth_ > (put.begins ? 1 : 0)) return;
+    if (!put.begins) {
+      out_ += "<rt>";
+      append_escaped(out_, ruby.reading);
+      out_ += "</rt>";
+    }
+    put("ruby");
+  }
+
   void take_edges(std::size_t until) {
     while (edges_.has_edge_until(until)) {
       const Edge edge = edges_.take();
       const TagPutter put{out_, edge.kind == EdgeKind::begin};
       if (const auto* look = std::get_if<tag::Look>(edge.what)) put_look(look->change, put);
       if (const auto* language = std::get_if<tag::Lang>(edge.what)) put("lang", language->tag);
+      if (const auto* ruby = std::get_if<tag::Ruby>(edge.what)) put_ruby(*ruby, put);
     }
   }
 
@@ -171,6 +184,7 @@ class CueWriter {
   std::vector<std::uint8_t> word_starts_;
   Milliseconds last_stamp_;
   bool row_is_empty_ = true;
+  int ruby_depth_ = 0;
   std::string out_;
 };
 

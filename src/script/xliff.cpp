@@ -246,7 +246,7 @@ class XliffReader {
       if (found != free.end() && !found->second.empty()) {
         used_[found->second.front()] = true;
         found->second.pop_front();
-      } else if (found == free.end() || !is_value(part.text)) {
+      } else if (!is_reading(part.text) && (found == free.end() || !is_value(part.text))) {
         // A value may be said more often: other plural forms say the number, too.
         tell(target, key, "the translation has invented " + part.text);
       }
@@ -254,6 +254,8 @@ class XliffReader {
   }
 
   static bool is_value(std::string_view tag) { return tag.starts_with("[value "); }
+  // Readings are a matter of each language.
+  static bool is_reading(std::string_view tag) { return tag.starts_with("[ruby "); }
 
   // What is not in the translation; but not every plural form says the number.
   [[nodiscard]] std::string lost_tags() const {
@@ -263,7 +265,7 @@ class XliffReader {
     }
     std::string lost;
     for (std::size_t i = 0; i < tags_.size(); ++i) {
-      if (used_[i] || said.contains(tags_[i].text)) continue;
+      if (used_[i] || said.contains(tags_[i].text) || is_reading(tags_[i].text)) continue;
       lost += (lost.empty() ? "" : ", ") + tags_[i].text;
     }
     return lost;

@@ -100,7 +100,8 @@ TEST_CASE("every problem of a script is told at once, with its place") {
       {R"({"arvik_script": 1, "arvik_script": 1, "locale": "no such", "conversations": {"a": 5}})",
        "1:21 /arvik_script duplicate-id: this key stands twice in its object\n"
        "1:50 /locale bad-value: no rules for language \"no such\": not a BCP 47 language tag\n"
-       "1:84 /conversations/a bad-value: a conversation is a list of lines, or the name of a table"},
+       "1:84 /conversations/a bad-value: a conversation is a list of lines, or the name of a "
+       "table"},
       {R"({"arvik_script": 1, "conversations": {"a": []}})",
        "1:44 /conversations/a nothing-to-say: conversation \"a\" has no lines"},
       {R"({"arvik_script": 1, "box": {"width": 0, "align": "middle", "rows": "3"},
@@ -223,10 +224,10 @@ TEST_CASE("the demo script uses every tag but bold, which a style of it has") {
   CHECK(lines.size() <= 40);
   std::string all;
   for (const DialogueLine& entry : lines) all += entry.text;
-  for (const char* tag :
-       {"[pause ",  "[hold]",  "[rate ",     "[whole: ", "[by ",   "[flow: ", "[mark ",  "[sound ",
-        "[typing ", "[mute: ", "[portrait ", "[i: ",     "[u: ",   "[s: ",    "[color ", "[size ",
-        "[style ",  "[enter ", "[icon ",     "[value ",  "[page]", "[keep: ", "[lang "}) {
+  for (const char* tag : {"[pause ", "[hold]",  "[rate ",   "[whole: ", "[by ",       "[flow: ",
+                          "[mark ",  "[sound ", "[typing ", "[mute: ",  "[portrait ", "[i: ",
+                          "[u: ",    "[s: ",    "[color ",  "[size ",   "[style ",    "[enter ",
+                          "[icon ",  "[value ", "[page]",   "[keep: ",  "[lang ",     "[ruby "}) {
     INFO(tag);
     CHECK(all.find(tag) != std::string::npos);
   }

@@ -147,6 +147,9 @@ std::vector<Family> families() {
   list.push_back({"words, real font", 400, [](std::size_t n) {
                     prepare(setter, repeated("tide ", n / 5), real, {.width = 400, .max_rows = 3});
                   }});
+  list.push_back({"readings, real font", 20, [](std::size_t n) {
+                    prepare(setter, repeated("[ruby abc: tide] ", n), real, {.width = 400});
+                  }});
   list.push_back({"appended lines", 20, [](std::size_t n) {
                     Conversation talk(setter, grid, Box{.width = 40});
                     std::vector<DialogueLine> lines(n, {.text = "Some words. ", .append = true});
