@@ -1,4 +1,4 @@
-// Guarded by tests/c/c_test.cpp, and by the same example in C, Python and C++.
+// Guarded by tests/c/c_line_test.cpp, and by the same example in C, Python and C++.
 
 #include <cmath>
 #include "arvik/pace_file.hpp"

@@ -1,4 +1,4 @@
-// Guarded by tests/c/c_test.cpp.
+// Guarded by tests/c/c_line_test.cpp.
 
 #include <utility>
 

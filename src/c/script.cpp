@@ -1,5 +1,5 @@
 // Scripts, read from a file or made by the game. A script is shared by the talks that play it; what
-// is added to it afterwards goes into a copy. Guarded by tests/c/c_test.cpp.
+// is added to it afterwards goes into a copy. Guarded by tests/c/c_talk_test.cpp.
 
 #include "objects.hpp"
 

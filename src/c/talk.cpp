@@ -1,4 +1,4 @@
-// Guarded by tests/c/c_test.cpp, and by the same example in C, Python and C++.
+// Guarded by tests/c/c_talk_test.cpp, and by the same example in C, Python and C++.
 
 #include <functional>
 #include <optional>

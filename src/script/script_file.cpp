@@ -14,31 +14,19 @@
 #include "arvik/language.hpp"
 #include "arvik/locale.hpp"
 #include "arvik/read_file.hpp"
+#include "box_reader.hpp"
 #include "in_locale.hpp"
+#include "name_index.hpp"
 #include "pace_reader.hpp"
 #include "script_sources.hpp"
 #include "sound_reader.hpp"
 #include "style_reader.hpp"
+#include "text_checker.hpp"
+#include "voice_reader.hpp"
 
 namespace arvik {
 namespace script {
 namespace {
-
-template <typename Range>
-std::vector<std::string_view> names_of(const Range& range) {
-  std::vector<std::string_view> names;
-  names.reserve(range.size());
-  for (const auto& entry : range) names.push_back(entry.name);
-  return names;
-}
-
-// Names with what they stand for, in order, and found by name in the time of a few comparisons.
-template <typename Range, typename NameOf>
-std::map<std::string_view, std::size_t, std::less<>> index_of(const Range& range, NameOf name_of) {
-  std::map<std::string_view, std::size_t, std::less<>> index;
-  for (std::size_t i = 0; i < range.size(); ++i) index.emplace(name_of(range[i]), i);
-  return index;
-}
 
 class ScriptReader {
  public:
@@ -77,7 +65,7 @@ class ScriptReader {
     });
     each("clips", [&](const JsonValue& value) {
       auto clips = read_clips(value, *problems_);
-      for (NamedClip& clip : clips) clip.file = beside(clip.file);
+      for (NamedClip& clip : clips) clip.file = source_->beside(clip.file);
       add(value, "clip", std::move(clips), script_.clips);
       has_clips_ = true;
     });
@@ -85,16 +73,17 @@ class ScriptReader {
     paces_ = index_of(script_.paces, name);
     sounds_ = index_of(script_.sounds, name);
     clips_ = index_of(script_.clips, name);
-    each("box", [&](const JsonValue& value) { read_box(value, script_.box); });
+    each("box", [&](const JsonValue& value) { read_box(value, *problems_, script_.box); });
     each("fonts", [&](const JsonValue& value) { script_.fonts = read_fonts(value); });
     each("cast", [&](const JsonValue& value) { read_cast(value); });
     cast_ = index_of(script_.cast,
                      [](const Speaker& speaker) -> std::string_view { return speaker.id; });
-    vocabulary_.styles = script_.styles;
-    vocabulary_.value = [](std::string_view) { return std::int64_t{1}; };
+    texts_.emplace(script_.styles, has_sounds_ ? &sounds_ : nullptr,
+                   has_clips_ ? &clips_ : nullptr);
     each("locales", [&](const JsonValue& value) { read_locales(value); });
     each("conversations", [&](const JsonValue& value) { read_conversations(value); });
-    each("voices", [&](const JsonValue& value) { read_voices(value); });
+    VoiceReader voices(sources_, script_);
+    each("voices", [&](const JsonValue& value) { voices.read(value, *source_); });
     const ScriptSource* main = sources_.in_order().back();
     if (script_.conversations.empty() && main->root().is_object() &&
         !main->root().find("conversations")) {
@@ -105,14 +94,12 @@ class ScriptReader {
     if (errors_ == ScriptErrors::refuse) check_tables();
     for (Fields& fields : all) fields.finish();
     keep_line_paces();
-    find_locales();
+    find_locales(script_);
     script_.files = sources_.files();
     return std::move(script_);
   }
 
  private:
-  using Index = std::map<std::string_view, std::size_t, std::less<>>;
-
   void go_to(ScriptSource& source) {
     source_ = &source;
     problems_ = &source.problems;
@@ -136,19 +123,10 @@ class ScriptReader {
     }
   }
 
-  // A sound's file is named from the folder of the file that names it.
-  [[nodiscard]] std::string beside(const std::string& file) const {
-    const std::filesystem::path path(file);
-    if (path.is_absolute()) return file;
-    return (std::filesystem::path(source_->path).parent_path() / path)
-        .lexically_normal()
-        .generic_string();
-  }
-
   std::vector<TypingSound> read_own_sounds(const JsonValue& value) {
     auto sounds = read_sounds(value, *problems_);
     for (TypingSound& sound : sounds) {
-      for (std::string& sample : sound.samples) sample = beside(sample);
+      for (std::string& sample : sound.samples) sample = source_->beside(sample);
     }
     return sounds;
   }
@@ -167,47 +145,6 @@ class ScriptReader {
       script_.source_locale = value.text();
       has_locale_ = true;
     }
-  }
-
-  void read_box(const JsonValue& json, Box& box) {
-    Fields fields(json, "a box", *problems_);
-    constexpr double most = 100'000;
-    const auto out_of_range = [&](const JsonValue& value, std::string_view key) {
-      problems_->bad_value(value, std::string(key) + " is out of range");
-    };
-    const auto length = [&](std::string_view key, float& out, double least) {
-      const auto value = fields.value(key);
-      if (!value) return;
-      if (!value->is_number()) {
-        problems_->bad_value(*value, std::string(key) + " must be a number");
-      } else if (value->number() < least || value->number() > most) {
-        out_of_range(*value, key);
-      } else {
-        out = static_cast<float>(value->number());
-      }
-    };
-    length("width", box.width, 1);
-    length("height", box.height, 1);
-    length("row_spacing", box.row_spacing, 0);
-    if (const auto rows = fields.value("rows")) {
-      const auto whole = rows->whole();
-      if (!whole) {
-        problems_->bad_value(*rows, "rows must be a whole number");
-      } else if (*whole < 1 || *whole > static_cast<std::uint64_t>(most)) {
-        out_of_range(*rows, "rows");
-      } else {
-        box.max_rows = static_cast<std::uint32_t>(*whole);
-      }
-    }
-    box.balanced = fields.flag("balanced").value_or(false);
-    fields.word<Align>("align", box.align,
-                       {{"start", Align::start}, {"center", Align::center}, {"end", Align::end}});
-    fields.word<Overflow>("overflow", box.overflow,
-                          {{"pages", Overflow::pages},
-                           {"shrink", Overflow::shrink},
-                           {"clip", Overflow::clip},
-                           {"refuse", Overflow::refuse}});
-    fields.finish();
   }
 
   void read_cast(const JsonValue& json) {
@@ -279,12 +216,9 @@ class ScriptReader {
   }
 
   // The hint for a name that is not there; none once problems are only counted.
-  [[nodiscard]] std::string_view nearest(std::string_view name, const Index& index) const {
+  [[nodiscard]] std::string_view nearest(std::string_view name, const NameIndex& index) const {
     if (problems_->is_full()) return {};
-    std::vector<std::string_view> names;
-    names.reserve(index.size());
-    for (const auto& [known, _] : index) names.push_back(known);
-    return nearest_name(name, names);
+    return nearest_name(name, names_of(index));
   }
 
   void check_pace(const std::string& name, const JsonValue& value) {
@@ -510,11 +444,6 @@ class ScriptReader {
     return &speaker;
   }
 
-  static bool has_portrait(const Speaker& speaker, std::string_view name) {
-    return std::any_of(speaker.portraits.begin(), speaker.portraits.end(),
-                       [&](const Portrait& portrait) { return portrait.name == name; });
-  }
-
   void read_pace(Fields& fields, const Speaker* speaker, DialogueLine& line) {
     std::string name = speaker != nullptr ? speaker->pace : "";  // was checked with the cast
     if (const auto value = fields.value("pace")) {
@@ -568,8 +497,8 @@ class ScriptReader {
     if (text.empty()) {
       problems_->warn(*value, DiagnosticCode::nothing_to_say, "this text is empty");
     }
-    check_text(text, speaker, language(script_.source_locale),
-               [&](const Diagnostic& problem) { problems_->add_in_text(*value, problem); });
+    texts_->check(text, speaker, script_.source_locale,
+                  [&](const Diagnostic& problem) { problems_->add_in_text(*value, problem); });
   }
 
   void text_of_table(const JsonValue& json, const std::string& id, std::string& text) {
@@ -586,53 +515,6 @@ class ScriptReader {
                          ? "a text is missing, or the id by which a table has it"
                          : "a text is missing: no table has one of the key " + quoted_word(id) +
                                " in the locale " + quoted_word(script_.source_locale));
-    }
-  }
-
-  // A language is opened once. Null if ICU cannot serve it.
-  Language* language(const std::string& locale) {
-    const auto [found, is_new] = languages_.try_emplace(locale);
-    if (is_new) {
-      if (auto opened = Language::open(locale)) found->second.emplace(std::move(*opened));
-    }
-    return found->second ? &*found->second : nullptr;
-  }
-
-  // The markup of a text, and whether there is what it names.
-  template <typename Tell>
-  void check_text(std::string_view text, const Speaker* speaker, Language* language, Tell tell) {
-    parse(text, marked_, vocabulary_, language);
-    for (const Diagnostic& problem : marked_.diagnostics) tell(problem);
-    const auto unknown = [&](TextRange range, DiagnosticCode code, const std::string& message,
-                             const std::string& name, std::string_view hint) {
-      const auto found = TextLocator(text).locate(range.begin);
-      tell(Diagnostic{.code = code,
-                      .severity = Severity::error,
-                      .message = message + quoted_word(name),
-                      .range = range,
-                      .row = found.row,
-                      .column = found.column,
-                      .hint = std::string(hint)});
-    };
-    for (const Point& point : marked_.points) {
-      const auto* portrait = std::get_if<tag::Portrait>(&point.what);
-      if (portrait != nullptr && speaker != nullptr && !has_portrait(*speaker, portrait->name)) {
-        unknown(point.source, DiagnosticCode::unknown_portrait,
-                quoted_word(speaker->id) + " has no portrait ", portrait->name,
-                nearest_name(portrait->name, names_of(speaker->portraits)));
-      }
-      const auto* sound = std::get_if<tag::Sound>(&point.what);
-      if (sound != nullptr && has_clips_ && !clips_.contains(sound->name)) {
-        unknown(point.source, DiagnosticCode::unknown_sound, "no clip is named ", sound->name,
-                nearest(sound->name, clips_));
-      }
-    }
-    for (const Span& span : marked_.spans) {
-      const auto* typing = std::get_if<tag::Typing>(&span.what);
-      if (typing != nullptr && has_sounds_ && !sounds_.contains(typing->name)) {
-        unknown(span.source, DiagnosticCode::unknown_sound, "no typing sound is named ",
-                typing->name, nearest(typing->name, sounds_));
-      }
     }
   }
 
@@ -660,19 +542,18 @@ class ScriptReader {
     for (const StringsTable& table : script_.strings->tables()) {
       for (std::size_t column = 1; column < table.columns().size(); ++column) {
         if (table.columns()[column].kind != ColumnKind::locale) continue;
-        Language* language_of = language(table.columns()[column].locale);
         for (std::uint32_t row = 0; row < table.rows() && told < max_diagnostics; ++row) {
           const std::string_view cell = table.cell(row, column);
           if (cell.empty() || cell == empty_on_purpose) continue;
           const auto speaker = speakers_.find(table.key(row));
-          check_text(cell, speaker == speakers_.end() ? nullptr : speaker->second, language_of,
-                     [&](Diagnostic problem) {
-                       problem.message += " (" + quoted_word(table.key(row)) + " in " +
-                                          table.columns()[column].locale + ")";
-                       table.locate(row, column, problem);
-                       sources_.add(std::move(problem));
-                       ++told;
-                     });
+          texts_->check(cell, speaker == speakers_.end() ? nullptr : speaker->second,
+                        table.columns()[column].locale, [&](Diagnostic problem) {
+                          problem.message += " (" + quoted_word(table.key(row)) + " in " +
+                                             table.columns()[column].locale + ")";
+                          table.locate(row, column, problem);
+                          sources_.add(std::move(problem));
+                          ++told;
+                        });
         }
       }
     }
@@ -690,7 +571,7 @@ class ScriptReader {
                        quoted_word(value.key()) + " is no locale: write a tag like de or pt-BR");
         return;
       }
-      LocaleChanges& changes = changes_of(*tag);
+      LocaleChanges& changes = changes_of(*tag, script_);
       Fields fields(value, "a locale", *problems_);
       if (const auto rate = fields.value("rate")) read_factor(*rate, changes);
       if (const auto paces = fields.value("paces")) {
@@ -712,7 +593,7 @@ class ScriptReader {
       }
       if (const auto box = fields.value("box")) {
         changes.box = script_.box;
-        read_box(*box, *changes.box);
+        read_box(*box, *problems_, *changes.box);
       }
       if (const auto fonts = fields.value("fonts")) changes.fonts = read_fonts(*fonts);
       fields.finish();
@@ -721,7 +602,7 @@ class ScriptReader {
 
   // A locale puts something in the place of what is not there.
   void tell_no_such(const JsonValue& object, const std::string& name, const std::string& what,
-                    const Index& known) {
+                    const NameIndex& known) {
     problems_->add(object.find(name).value_or(object),
                    what == "pace" ? DiagnosticCode::unknown_pace : DiagnosticCode::unknown_sound,
                    "the script has no " + what + " " + quoted_word(name) +
@@ -752,110 +633,6 @@ class ScriptReader {
     return families;
   }
 
-  // Those of one locale.
-  LocaleChanges& changes_of(const std::string& locale) {
-    auto& all = script_.changes;
-    const auto found = std::find_if(all.begin(), all.end(), [&](const LocaleChanges& changes) {
-      return changes.locale == locale;
-    });
-    if (found != all.end()) return *found;
-    return all.emplace_back(LocaleChanges{.locale = locale});
-  }
-
-  void read_voices(const JsonValue& json) {
-    Fields fields(json, "voices", *problems_);
-    if (const auto files = fields.value("files")) read_voice_files(*files);
-    if (const auto pattern = fields.value("pattern")) read_voice_pattern(*pattern);
-    fields.finish();
-  }
-
-  void read_voice_files(const JsonValue& json) {
-    if (!json.is_object()) {
-      problems_->bad_value(json, "files must be an object: locales with clips by the ids of lines");
-      return;
-    }
-    json.each([&](const JsonValue& clips) {
-      const auto tag = canonical_locale(clips.key());
-      if (!tag || !clips.is_object()) {
-        problems_->add(
-            clips, tag ? DiagnosticCode::bad_value : DiagnosticCode::unknown_locale,
-            quoted_word(clips.key()) + " must be a locale with clips by the ids of lines");
-        return;
-      }
-      clips.each([&](const JsonValue& clip) {
-        if (clip.is_string() && !clip.is_text("")) {
-          put_voice(*tag, clip.key(), beside(clip.text()));
-        } else {
-          problems_->bad_value(clip, "a clip must be the name of a file");
-        }
-      });
-    });
-  }
-
-  // Every line for which there is a file.
-  void read_voice_pattern(const JsonValue& value) {
-    const std::string pattern = value.text();
-    if (pattern.find("{locale}") == std::string::npos ||
-        pattern.find("{key}") == std::string::npos) {
-      problems_->bad_value(value,
-                           "a pattern names locale and line, like \"voices/{locale}/{key}.ogg\"");
-      return;
-    }
-    if (const auto outside = file_beside(source_->path, pattern); !outside) {
-      problems_->add(value, outside.error().code, outside.error().message);
-      return;
-    }
-    const auto& exists = sources_.access().exists;
-    if (!exists) return;
-    find_locales();
-    for (const std::string& locale : script_.locales) {
-      for (const ScriptConversation& conversation : script_.conversations) {
-        for (const DialogueLine& line : conversation.lines) {
-          if (line.id.empty()) continue;
-          const auto file = file_beside(source_->path, filled(pattern, locale, line.id));
-          if (file && exists(*file)) put_voice(locale, line.id, *file);
-        }
-      }
-    }
-  }
-
-  static std::string filled(std::string pattern, const std::string& locale,
-                            const std::string& key) {
-    for (const auto& [name, text] : {std::pair(std::string_view("{locale}"), &locale),
-                                     std::pair(std::string_view("{key}"), &key)}) {
-      for (std::size_t at = 0; (at = pattern.find(name, at)) != std::string::npos;
-           at += text->size()) {
-        pattern.replace(at, name.size(), *text);
-      }
-    }
-    return pattern;
-  }
-
-  // What is listed counts before what is found.
-  void put_voice(const std::string& locale, const std::string& key, std::string file) {
-    if (voiced_.emplace(locale, key).second) {
-      changes_of(locale).voices.push_back({key, std::move(file)});
-    }
-  }
-
-  void find_locales() {
-    auto& locales = script_.locales;
-    locales = {script_.source_locale};
-    const auto add = [&](const std::string& locale) {
-      if (std::find(locales.begin(), locales.end(), locale) == locales.end()) {
-        locales.push_back(locale);
-      }
-    };
-    if (script_.strings) {
-      for (const std::string& locale : script_.strings->locales()) add(locale);
-    }
-    for (LocaleChanges& changes : script_.changes) {
-      add(changes.locale);
-      std::sort(changes.voices.begin(), changes.voices.end(),
-                [](const NamedClip& a, const NamedClip& b) { return a.name < b.name; });
-    }
-  }
-
   void keep_line_paces() {
     for (auto& [of, pace] : shared_paces_) {
       const auto& [name, rate] = of;
@@ -879,20 +656,17 @@ class ScriptReader {
   ScriptSource* source_ = nullptr;  // that is being read …
   Problems* problems_ = nullptr;    // … and its problems
   Script script_;
-  Vocabulary vocabulary_;
-  MarkedText marked_;        // of the line that is read
-  bool has_sounds_ = false;  // else the game has them
+  std::optional<TextChecker> texts_;  // once all that texts name is known
+  bool has_sounds_ = false;           // else the game has them
   bool has_clips_ = false;
   // Of those that lines have, by their names and the lines' own rates.
   std::map<std::pair<std::string, std::string>, SharedPace> shared_paces_;
-  Index paces_, sounds_, clips_, cast_;
+  NameIndex paces_, sounds_, clips_, cast_;
   std::unordered_multimap<std::size_t, JsonValue> ids_;  // by hash, with the first of that id
   std::vector<Target> targets_;                          // where answers lead
   std::vector<ConversationPlace> places_;                // of the conversations
   std::set<std::string> conversation_names_;
-  std::map<std::string, std::optional<Language>> languages_;
   std::map<std::string, const Speaker*, std::less<>> speakers_;  // of texts, by their keys
-  std::set<std::pair<std::string, std::string>> voiced_;         // locales and keys
   bool has_locale_ = false;
 };
 

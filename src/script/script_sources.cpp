@@ -3,6 +3,7 @@
 #include "script_sources.hpp"
 
 #include <algorithm>
+#include <filesystem>
 #include <nlohmann/json.hpp>
 
 namespace arvik::script {
@@ -95,6 +96,12 @@ class TableLines {
 };
 
 }  // namespace
+
+std::string ScriptSource::beside(const std::string& file) const {
+  const std::filesystem::path name(file);
+  if (name.is_absolute()) return file;
+  return (std::filesystem::path(path).parent_path() / name).lexically_normal().generic_string();
+}
 
 ScriptSources::ScriptSources(std::string_view json, const ScriptFiles& files, std::string name)
     : files_(files) {

@@ -28,6 +28,9 @@ class ScriptSource {
   ScriptSource& operator=(const ScriptSource&) = delete;
 
   [[nodiscard]] JsonValue root() const { return document_.root(); }
+  /// The path of a sound's file, which is named from the folder of the file that names it; absolute
+  /// ones stay.
+  [[nodiscard]] std::string beside(const std::string& file) const;
 
   const std::string path;  ///< from the script's folder
 

@@ -130,6 +130,7 @@ class StringsReader {
         if (csv_error(&parser) == CSV_ENOMEM) throw std::bad_alloc();
         bad_table({place, place + 1},
                   "a quote inside a cell must be doubled, and the whole cell quoted");
+        stopped_ = true;  // in the middle of a row
         return;
       }
       at_ = end;
@@ -137,6 +138,7 @@ class StringsReader {
     end_ = csv_.size() + 1;  // as if a separator came behind the last cell
     if (!stopped_ && csv_fini(&parser, on_cell, on_row, this) != 0) {
       bad_table({cell_begin_, cell_begin_ + 1}, "this quote is never closed");
+      stopped_ = true;
     }
   }
 

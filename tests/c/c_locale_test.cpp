@@ -1,25 +1,16 @@
 // Languages through the C interface: scripts with their files, numbers in texts, and another locale
 // under way.
 
-#include <arvik/arvik.h>
-
 #include <catch2/catch.hpp>
-#include <memory>
 #include <string>
+
+#include "c/c_objects.hpp"
+
+using namespace arvik::test;
 
 namespace {
 
 const std::string demo = std::string(ARVIK_SOURCE_DIR) + "/demo/tide_clock.script.json";
-
-template <typename Object, void (*destroy)(Object*)>
-struct Destroy {
-  void operator()(Object* object) const { destroy(object); }
-};
-template <typename Object, void (*destroy)(Object*)>
-using Owned = std::unique_ptr<Object, Destroy<Object, destroy>>;
-using Script = Owned<arvik_script, arvik_script_destroy>;
-using Setter = Owned<arvik_setter, arvik_setter_destroy>;
-using Talk = Owned<arvik_talk, arvik_talk_destroy>;
 
 std::string text_of(const arvik_talk* talk) {
   arvik_talk_view view{};
@@ -33,31 +24,31 @@ std::string text_of(const arvik_talk* talk) {
 TEST_CASE("a script with its files, in another of its locales, from C") {
   arvik_error error{};
   error.size = sizeof error;
-  const Script script(arvik_script_load(demo.c_str(), 0, &error));
-  REQUIRE(arvik_script_is_good(script.get()) == 1);
-  CHECK(std::string(arvik_script_locale(script.get(), 0)) == "en");
-  CHECK(std::string(arvik_script_locale(script.get(), 4)) == "ar");
-  CHECK(arvik_script_locale(script.get(), 5) == nullptr);
+  const Script script{arvik_script_load(demo.c_str(), 0, &error)};
+  REQUIRE(arvik_script_is_good(script) == 1);
+  CHECK(std::string(arvik_script_locale(script, 0)) == "en");
+  CHECK(std::string(arvik_script_locale(script, 4)) == "ar");
+  CHECK(arvik_script_locale(script, 5) == nullptr);
   CHECK(arvik_script_locale(nullptr, 0) == nullptr);
 
-  const Setter setter(arvik_setter_create("en", &error));
-  CHECK(arvik_setter_set_number(setter.get(), "drops", 1234) == 1);
+  const Setter setter{arvik_setter_create("en", &error)};
+  CHECK(arvik_setter_set_number(setter, "drops", 1234) == 1);
   CHECK(arvik_setter_set_number(nullptr, "drops", 1) == 0);
-  const Talk talk(arvik_talk_create(setter.get(), script.get(), nullptr, nullptr, &error));
-  REQUIRE(arvik_talk_start(talk.get(), "ledger", nullptr, &error) == 1);
-  arvik_talk_tick(talk.get(), 1'000'000'000, 0);
-  CHECK(text_of(talk.get()) == "1,234 DROPS SINCE NOON.");
-  REQUIRE(arvik_talk_set_locale(talk.get(), "pl", nullptr, &error) == 1);
-  CHECK(std::string(arvik_talk_locale(talk.get())) == "pl");
-  CHECK(text_of(talk.get()) == "1234 KROPLE OD POŁUDNIA.");
-  CHECK(arvik_talk_set_locale(talk.get(), "fr", nullptr, &error) == 0);
+  const Talk talk{arvik_talk_create(setter, script, nullptr, nullptr, &error)};
+  REQUIRE(arvik_talk_start(talk, "ledger", nullptr, &error) == 1);
+  arvik_talk_tick(talk, 1'000'000'000, 0);
+  CHECK(text_of(talk) == "1,234 DROPS SINCE NOON.");
+  REQUIRE(arvik_talk_set_locale(talk, "pl", nullptr, &error) == 1);
+  CHECK(std::string(arvik_talk_locale(talk)) == "pl");
+  CHECK(text_of(talk) == "1234 KROPLE OD POŁUDNIA.");
+  CHECK(arvik_talk_set_locale(talk, "fr", nullptr, &error) == 0);
   CHECK(std::string(error.code) == "unknown-locale");
   CHECK(arvik_talk_set_locale(nullptr, "pl", nullptr, &error) == 0);
-  CHECK(arvik_talk_set_locale(talk.get(), nullptr, nullptr, &error) == 0);
-  CHECK(std::string(arvik_talk_locale(talk.get())) == "pl");
+  CHECK(arvik_talk_set_locale(talk, nullptr, nullptr, &error) == 0);
+  CHECK(std::string(arvik_talk_locale(talk)) == "pl");
   CHECK(arvik_talk_locale(nullptr) == nullptr);
-  REQUIRE(arvik_talk_set_locale(talk.get(), "de-AT", nullptr, &error) == 1);
-  CHECK(text_of(talk.get()).ends_with("TROPFEN SEIT MITTAG."));
+  REQUIRE(arvik_talk_set_locale(talk, "de-AT", nullptr, &error) == 1);
+  CHECK(text_of(talk).ends_with("TROPFEN SEIT MITTAG."));
 }
 
 TEST_CASE("what is wrong with a script's files is told in C") {
@@ -68,12 +59,12 @@ TEST_CASE("what is wrong with a script's files is told in C") {
   CHECK(arvik_script_load(nullptr, 0, &error) == nullptr);
   // A script in memory has no other files.
   const std::string json = R"({"arvik_script": 1, "strings": "s.csv", "conversations": {}})";
-  const Script script(arvik_script_read(json.data(), json.size(), 0, &error));
-  REQUIRE(script != nullptr);
-  CHECK(arvik_script_is_good(script.get()) == 0);
+  const Script script{arvik_script_read(json.data(), json.size(), 0, &error)};
+  REQUIRE(script.object != nullptr);
+  CHECK(arvik_script_is_good(script) == 0);
   arvik_problem problem{};
   problem.size = sizeof problem;
-  REQUIRE(arvik_script_problem(script.get(), 0, &problem) == 1);
+  REQUIRE(arvik_script_problem(script, 0, &problem) == 1);
   CHECK(std::string(problem.code) == "file-unreadable");
   CHECK(std::string(problem.pointer) == "/strings");
   CHECK(std::string(problem.key).empty());
