@@ -75,10 +75,10 @@ typedef struct arvik_problem {
   const char* hint;    /* the nearest known name, or empty */
   const char* pointer; /* in JSON files: the value's JSON pointer (RFC 6901), or empty */
   uint32_t row, column;
-  int32_t is_error;    /* 0: a warning */
-  const char* file;    /* of scripts of several files: as the script names it, or empty */
-  const char* key;     /* of texts in tables of strings, or empty */
-  const char* locale;  /* the same */
+  int32_t is_error;   /* 0: a warning */
+  const char* file;   /* of scripts of several files: as the script names it, or empty */
+  const char* key;    /* of texts in tables of strings, or empty */
+  const char* locale; /* the same */
 } arvik_problem;
 
 /* Text as markup that shows it as it stands: its brackets doubled. Writes at most capacity bytes
@@ -596,9 +596,9 @@ ARVIK_C_API int32_t arvik_talk_set_font(arvik_talk* talk, const arvik_font* font
  * arvik_talk_start does, and with bad-place if the line is gone; then nothing has changed. */
 ARVIK_C_API int32_t arvik_talk_set_script(arvik_talk* talk, const arvik_script* script,
                                           arvik_error* error);
-/* Goes to another of the script's locales, at any moment: the line under way goes on at its place in
- * the other language, and the history is told in it. font: for the locale; NULL: as before. Fails
- * with unknown-locale; then nothing has changed. */
+/* Goes to another of the script's locales, at any moment: the line under way goes on at its place
+ * in the other language, and the history is told in it. font: for the locale; NULL: as before.
+ * Fails with unknown-locale; then nothing has changed. */
 ARVIK_C_API int32_t arvik_talk_set_locale(arvik_talk* talk, const char* locale,
                                           const arvik_font* font, arvik_error* error);
 ARVIK_C_API const char* arvik_talk_locale(const arvik_talk* talk);
