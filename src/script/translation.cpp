@@ -180,6 +180,7 @@ tl::expected<std::vector<StringsTable>, Diagnostic> put_translations(
     changed.insert(into);
   }
   std::vector<StringsTable> result;
+  result.reserve(changed.size());
   for (const std::size_t table : changed) result.push_back(std::move(tables[table]));
   return result;
 }

@@ -304,8 +304,7 @@ class XliffReader {
       return tags_[number - 1].text;
     }
     // One of the translation's own, or copied by the translator.
-    const std::string text =
-        known ? tags_[number - 1].text : element.attribute("equiv-text").value();
+    std::string text = known ? tags_[number - 1].text : element.attribute("equiv-text").value();
     if (!is_tag(text, span)) {
       tell(element, key,
            "no tag belongs to the element " + quoted_word(id) + ", which is left out");

@@ -82,9 +82,9 @@ std::string listed_parent(const std::string& icu) {
 
 // Empty where nothing is left to go on to.
 std::string parent_of(const std::string& icu) {
-  const std::string shorter = part_of(icu, uloc_getParent);
+  std::string shorter = part_of(icu, uloc_getParent);
   const std::string script = part_of(icu, uloc_getScript);
-  if (const std::string listed = listed_parent(icu); !listed.empty()) return listed;
+  if (std::string listed = listed_parent(icu); !listed.empty()) return listed;
   if (shorter.empty()) return "";
   if (!script.empty()) {
     const bool drops_script = part_of(shorter, uloc_getScript).empty();
