@@ -84,8 +84,7 @@ class Parser {
 
   // The pieces alone.
   std::vector<MarkupPiece> run_to_pieces() {
-    next_open_ = std::min(source_.find('['), source_.size());
-    next_close_ = std::min(source_.find(']'), source_.size());
+    find_first_brackets();
     cut();
     revert_unclosed();
     std::vector<MarkupPiece> pieces;
@@ -103,8 +102,7 @@ class Parser {
   }
 
   void run() {
-    next_open_ = std::min(source_.find('['), source_.size());
-    next_close_ = std::min(source_.find(']'), source_.size());
+    find_first_brackets();
     if (next_open_ == source_.size() && next_close_ == source_.size()) {  // as most lines
       append_repaired({0, source_.size()});
       return;
@@ -152,6 +150,11 @@ class Parser {
         doubled&& is_literal_close() ? add_literal_close() : close_span();
       }
     }
+  }
+
+  void find_first_brackets() {
+    next_open_ = std::min(source_.find('['), source_.size());
+    next_close_ = std::min(source_.find(']'), source_.size());
   }
 
   // Each kind is looked for on its own, which is fast, and only once in every stretch.

@@ -179,7 +179,7 @@ void ScriptSources::include(ScriptSource& from) {
                         "more than " + std::to_string(max_includes) + " files inside each other");
       return;
     }
-    if (beside && !seen_.emplace(*beside, true).second) return;
+    if (beside && !seen_.insert(*beside).second) return;
     std::string path;
     if (auto content = read(from, name, path)) {
       load(path, path, texts_.emplace_back(std::move(*content)));
@@ -199,7 +199,7 @@ void ScriptSources::load_tables(ScriptSource& from) {
 
 void ScriptSources::load_table(ScriptSource& from, const JsonValue& name) {
   const auto beside = file_beside(from.path, name.text());
-  if (beside && !seen_.emplace(*beside, true).second) return;
+  if (beside && !seen_.insert(*beside).second) return;
   std::string path;
   const auto content = read(from, name, path);
   if (!content) return;

@@ -4,6 +4,7 @@
 #include <map>
 #include <memory>
 #include <optional>
+#include <set>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -83,7 +84,7 @@ class ScriptSources {
   std::deque<ScriptSource> sources_;
   std::vector<ScriptSource*> order_;
   std::vector<std::string> chain_;               // that are being read
-  std::map<std::string, bool> seen_;             // by path: whether it was read
+  std::set<std::string> seen_;                   // paths that were read, or tried
   std::map<std::string, std::size_t> table_of_;  // by path
   std::vector<StringsTable> tables_;
   std::vector<std::string> names_;

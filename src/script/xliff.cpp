@@ -1,6 +1,7 @@
 // XLIFF 1.2 (OASIS Standard, 1 February 2008), as far as translation tools agree on it: one file, a
 // group for each conversation, a trans-unit for each text; `g` and `x` for tags. What comes back is
-// read by the ids of its elements alone: tools drop attributes, and translators move tags.
+// read by the ids of its elements alone: tools drop attributes, and translators move tags. Of tools
+// that drop the elements, too, texts come back as markup, each tag in a `ph` (TagForm).
 //
 // Guarded by tests/script/translation_test.cpp and, with other programs,
 // tests/project/check_xliff.py.
