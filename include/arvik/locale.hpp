@@ -25,6 +25,9 @@ namespace arvik {
 /// The direction in which the language of a locale is written, by its script.
 [[nodiscard]] ARVIK_API Direction direction_of(std::string_view tag);
 
+/// The script in which the language of a locale is usually written; common_script if nobody knows.
+[[nodiscard]] ARVIK_API ScriptCode script_of(std::string_view tag);
+
 /// "zero", "one", …
 [[nodiscard]] ARVIK_API std::string_view plural_category_name(PluralCategory category);
 [[nodiscard]] ARVIK_API std::optional<PluralCategory> plural_category_of(std::string_view name);

@@ -15,6 +15,7 @@
 #include "arvik/markup.hpp"
 #include "arvik/pace_file.hpp"
 #include "arvik/script_files.hpp"
+#include "arvik/script_map.hpp"
 #include "arvik/sound_file.hpp"
 #include "arvik/strings.hpp"
 
@@ -109,14 +110,17 @@ enum class ScriptErrors : std::uint8_t {
 /// parse_strings(). Texts of tables are looked at in every locale, but not where errors are
 /// repaired: then they are looked at when they are shown. A script with warnings alone is read.
 /// Text that is not JSON always fails. Time and memory are linear in the files.
+///
+/// With a `map`, which is filled, texts are not looked at: who asks for it does so, as check()
+/// does.
 [[nodiscard]] ARVIK_API tl::expected<Script, std::vector<Diagnostic>> parse_script(
     std::string_view json, ScriptErrors errors = ScriptErrors::refuse,
-    const ScriptFiles& files = {}, std::string name = {});
+    const ScriptFiles& files = {}, std::string name = {}, ScriptMap* map = nullptr);
 
 /// Reads a script from the disk, with the files of its folder. Fails as read_file() and
 /// parse_script() do.
 [[nodiscard]] ARVIK_API tl::expected<Script, std::vector<Diagnostic>> load_script(
-    const std::string& path, ScriptErrors errors = ScriptErrors::refuse);
+    const std::string& path, ScriptErrors errors = ScriptErrors::refuse, ScriptMap* map = nullptr);
 
 /// The script in another of its locales: texts and names of speakers by their keys in the locale,
 /// its parents (locale_chain()), or else the source locale; paces, styles, sounds, box, fonts and

@@ -38,6 +38,14 @@ struct StringsColumn {
 /// The cell of a text that is empty on purpose.
 inline constexpr std::string_view empty_on_purpose = "[]";
 
+/// What becomes of a table that has errors.
+enum class TableErrors : std::uint8_t {
+  refuse,
+  /// Where only rows are wrong, it is read: of keys that stand twice the first row counts, rows
+  /// without a key are never found. All of it is told in the warnings.
+  repair
+};
+
 class ARVIK_API StringsTable {
  public:
   /// With the column of keys alone.
@@ -75,7 +83,8 @@ class ARVIK_API StringsTable {
  private:
   friend class StringsReader;
   friend ARVIK_API tl::expected<StringsTable, std::vector<Diagnostic>> parse_strings(
-      std::string_view csv, std::string file, std::vector<Diagnostic>* warnings);
+      std::string_view csv, std::string file, std::vector<Diagnostic>* warnings,
+      TableErrors errors);
   friend ARVIK_API std::string write_strings(const StringsTable& table);
   struct Cell {
     std::uint32_t begin = 0;  // in text_
@@ -105,7 +114,8 @@ class ARVIK_API StringsTable {
 /// not UTF-8 become U+FFFD, with a warning in `warnings` if that is given. Markup is not looked at.
 /// Linear in the file but for sorting the keys.
 [[nodiscard]] ARVIK_API tl::expected<StringsTable, std::vector<Diagnostic>> parse_strings(
-    std::string_view csv, std::string file = {}, std::vector<Diagnostic>* warnings = nullptr);
+    std::string_view csv, std::string file = {}, std::vector<Diagnostic>* warnings = nullptr,
+    TableErrors errors = TableErrors::refuse);
 
 /// The table as a file: delimiter, byte order mark and row ends as it was read.
 [[nodiscard]] ARVIK_API std::string write_strings(const StringsTable& table);

@@ -164,4 +164,31 @@ Nanoseconds ClipBank::length(std::string_view name) const {
   return clip == nullptr ? Nanoseconds::zero() : clip->length();
 }
 
+ClipEdges find_edges(const AudioClip& clip) {
+  const auto channels = static_cast<std::size_t>(clip.channels);
+  const std::size_t window = std::max<std::size_t>(static_cast<std::size_t>(clip.rate) / 100, 1);
+  std::vector<double> powers;  // of each window
+  for (std::size_t begin = 0; begin < clip.frames(); begin += window) {
+    const std::size_t end = std::min(begin + window, clip.frames());
+    double sum = 0;
+    for (std::size_t i = begin * channels; i < end * channels; ++i) {
+      sum += static_cast<double>(clip.samples[i]) * clip.samples[i];
+    }
+    powers.push_back(sum / static_cast<double>((end - begin) * channels));
+  }
+  constexpr double quieter = 1e-4;  // 40 dB, of power
+  const double loudest = powers.empty() ? 0 : *std::max_element(powers.begin(), powers.end());
+  const auto is_loud = [&](double power) { return power > 0 && power >= loudest * quieter; };
+  const auto first = std::find_if(powers.begin(), powers.end(), is_loud);
+  if (first == powers.end()) return {.lead = clip.length()};
+  const auto last = std::find_if(powers.rbegin(), powers.rend(), is_loud);
+  const auto frames_of = [&](std::ptrdiff_t windows) {
+    return static_cast<std::int64_t>(windows) * static_cast<std::int64_t>(window);
+  };
+  const std::int64_t end =
+      std::min(frames_of(powers.rend() - last), static_cast<std::int64_t>(clip.frames()));
+  return {.lead = time_of_frames(frames_of(first - powers.begin()), clip.rate),
+          .tail = time_of_frames(static_cast<std::int64_t>(clip.frames()) - end, clip.rate)};
+}
+
 }  // namespace arvik

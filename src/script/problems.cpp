@@ -4,10 +4,7 @@
 #include <string>
 
 namespace arvik::script {
-namespace {
 
-// How many bytes of a JSON string literal, which begins at `begin` with its quote, stand for the
-// first `decoded` bytes of its value.
 std::size_t raw_offset(std::string_view text, std::size_t begin, std::size_t decoded) {
   std::size_t at = begin + 1;
   for (std::size_t done = 0; done < decoded && at < text.size();) {
@@ -27,8 +24,6 @@ std::size_t raw_offset(std::string_view text, std::size_t begin, std::size_t dec
   }
   return at;
 }
-
-}  // namespace
 
 Problems::Problems(std::string_view text, const JsonDocument& json, std::string file,
                    Relocate relocate)

@@ -9,6 +9,10 @@
 
 namespace arvik::script {
 
+/// How many bytes of a JSON string literal, which begins at `begin` with its quote, stand for the
+/// first `decoded` bytes of its value: as an offset in the file.
+[[nodiscard]] std::size_t raw_offset(std::string_view text, std::size_t begin, std::size_t decoded);
+
 /// Collects what is wrong with a JSON file, each problem with its place in the text.
 class Problems {
  public:

@@ -103,8 +103,9 @@ std::string ScriptSource::beside(const std::string& file) const {
   return (std::filesystem::path(path).parent_path() / name).lexically_normal().generic_string();
 }
 
-ScriptSources::ScriptSources(std::string_view json, const ScriptFiles& files, std::string name)
-    : files_(files) {
+ScriptSources::ScriptSources(std::string_view json, const ScriptFiles& files, std::string name,
+                             TableErrors errors)
+    : files_(files), errors_(errors) {
   const std::string path = name;
   load(path, std::move(name), json);
   for (ScriptSource* source : order_) load_tables(*source);
@@ -203,7 +204,7 @@ void ScriptSources::load_table(ScriptSource& from, const JsonValue& name) {
   std::string path;
   const auto content = read(from, name, path);
   if (!content) return;
-  auto table = parse_strings(*content, path, &others_);
+  auto table = parse_strings(*content, path, &others_, errors_);
   if (!table) {
     others_.insert(others_.end(), table.error().begin(), table.error().end());
     return;

@@ -23,12 +23,17 @@ class ScriptSource {
   ScriptSource(std::string in_folder, std::string name, std::string_view text, JsonDocument json,
                Problems::Relocate relocate = {})
       : path(std::move(in_folder)),
+        text_(text),
+        is_made_(relocate != nullptr),
         document_(std::move(json)),
         problems(text, document_, std::move(name), std::move(relocate)) {}
   ScriptSource(const ScriptSource&) = delete;
   ScriptSource& operator=(const ScriptSource&) = delete;
 
   [[nodiscard]] JsonValue root() const { return document_.root(); }
+  [[nodiscard]] std::string_view text() const { return text_; }
+  /// Whether it was made from a table.
+  [[nodiscard]] bool is_made() const { return is_made_; }
   /// The path of a sound's file, which is named from the folder of the file that names it; absolute
   /// ones stay.
   [[nodiscard]] std::string beside(const std::string& file) const;
@@ -36,6 +41,8 @@ class ScriptSource {
   const std::string path;  ///< from the script's folder
 
  private:
+  std::string_view text_;
+  bool is_made_;
   JsonDocument document_;
 
  public:
@@ -47,7 +54,8 @@ class ScriptSources {
  public:
   /// Reads what the script names. Everything must outlive the sources. `name` is the script's own
   /// in its folder; it may be empty.
-  ScriptSources(std::string_view json, const ScriptFiles& files, std::string name);
+  ScriptSources(std::string_view json, const ScriptFiles& files, std::string name,
+                TableErrors errors);
 
   /// Included files before those that include them; the script itself is the last. Empty if the
   /// script is not JSON.
@@ -80,6 +88,7 @@ class ScriptSources {
   void each_name(ScriptSource& from, std::string_view key, Visit visit);
 
   const ScriptFiles& files_;
+  TableErrors errors_;
   std::deque<std::string> texts_;  // whose addresses stay
   std::deque<ScriptSource> sources_;
   std::vector<ScriptSource*> order_;

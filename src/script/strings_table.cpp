@@ -101,6 +101,9 @@ class StringsReader {
     return std::move(problems_);
   }
 
+  /// Whether rows were read to the end, and sorted.
+  [[nodiscard]] bool has_all_rows() const { return !stopped_ && !table_.columns_.empty(); }
+
  private:
   void cut() {
     csv_parser parser{};
@@ -430,12 +433,18 @@ void StringsTable::locate(std::uint32_t row, std::size_t column, Diagnostic& pro
   problem.range = {first, offset};
 }
 
-tl::expected<StringsTable, std::vector<Diagnostic>> parse_strings(
-    std::string_view csv, std::string file, std::vector<Diagnostic>* warnings) {
+tl::expected<StringsTable, std::vector<Diagnostic>> parse_strings(std::string_view csv,
+                                                                  std::string file,
+                                                                  std::vector<Diagnostic>* warnings,
+                                                                  TableErrors errors) {
   StringsTable table;
   table.file_ = std::move(file);
-  auto problems = StringsReader(csv, table, warnings).run();
-  if (!problems.empty()) return tl::unexpected(std::move(problems));
+  StringsReader reader(csv, table, warnings);
+  auto problems = reader.run();
+  if (!problems.empty() && (errors == TableErrors::refuse || !reader.has_all_rows())) {
+    return tl::unexpected(std::move(problems));
+  }
+  if (warnings != nullptr) warnings->insert(warnings->end(), problems.begin(), problems.end());
   return table;
 }
 

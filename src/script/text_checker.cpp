@@ -6,7 +6,7 @@
 namespace arvik::script {
 
 TextChecker::TextChecker(const NamedStyles& styles, const NameIndex* sounds, const NameIndex* clips)
-    : sounds_(sounds), clips_(clips) {
+    : names_(sounds, clips) {
   vocabulary_.styles = styles;
   vocabulary_.value = [](std::string_view) { return std::int64_t{1}; };
 }
@@ -24,6 +24,11 @@ void TextChecker::check(std::string_view text, const Speaker* speaker, const std
                         const Tell& tell) {
   parse(text, marked_, vocabulary_, language(locale));
   for (const Diagnostic& problem : marked_.diagnostics) tell(problem);
+  names_.check(text, marked_, speaker, tell);
+}
+
+void NameChecker::check(std::string_view text, const MarkedText& marked, const Speaker* speaker,
+                        const Tell& tell) {
   const auto unknown = [&](TextRange range, DiagnosticCode code, const std::string& message,
                            const std::string& name, const std::vector<std::string_view>& known) {
     const auto found = TextLocator(text).locate(range.begin);
@@ -36,7 +41,7 @@ void TextChecker::check(std::string_view text, const Speaker* speaker, const std
         .column = found.column,
         .hint = std::string(++told_ <= max_diagnostics ? nearest_name(name, known) : "")});
   };
-  for (const Point& point : marked_.points) {
+  for (const Point& point : marked.points) {
     const auto* portrait = std::get_if<tag::Portrait>(&point.what);
     if (portrait != nullptr && speaker != nullptr && !has_portrait(*speaker, portrait->name)) {
       unknown(point.source, DiagnosticCode::unknown_portrait,
@@ -49,7 +54,7 @@ void TextChecker::check(std::string_view text, const Speaker* speaker, const std
               names_of(*clips_));
     }
   }
-  for (const Span& span : marked_.spans) {
+  for (const Span& span : marked.spans) {
     const auto* typing = std::get_if<tag::Typing>(&span.what);
     if (typing != nullptr && sounds_ != nullptr && !sounds_->contains(typing->name)) {
       unknown(span.source, DiagnosticCode::unknown_sound, "no typing sound is named ", typing->name,

@@ -126,6 +126,20 @@ Direction direction_of(std::string_view tag) {
                                                       : Direction::left_to_right;
 }
 
+ScriptCode script_of(std::string_view tag) {
+  const auto icu = icu_name(tag);
+  if (!icu) return common_script;
+  UErrorCode status = U_ZERO_ERROR;
+  std::array<char, ULOC_FULLNAME_CAPACITY> likely{};
+  std::array<char, ULOC_SCRIPT_CAPACITY> script{};
+  uloc_addLikelySubtags(icu->c_str(), likely.data(), likely.size(), &status);
+  uloc_getScript(likely.data(), script.data(), script.size(), &status);
+  if (U_FAILURE(status) != 0 || std::string_view(script.data()).size() != 4) return common_script;
+  ScriptCode code = 0;
+  for (std::size_t i = 0; i < 4; ++i) code = code << 8 | static_cast<unsigned char>(script[i]);
+  return code;
+}
+
 std::string_view plural_category_name(PluralCategory category) {
   return category_names[static_cast<std::size_t>(category)];
 }

@@ -14,6 +14,7 @@ LEVELS = [
     ["line"],
     ["conversation"],
     ["script", "draw", "audio"],
+    ["check"],
     ["c"],
 ]
 
@@ -31,20 +32,23 @@ HEADERS = {
     "sound": ["typing_sound", "typing_player"],
     "conversation": ["dialogue_line", "block", "place", "conversation", "stage", "arvik.hpp"],
     "script": ["script_file", "script_player", "pace_file", "style_file", "sound_file", "place_file", "vtt",
-               "ssml", "read_file", "script_files", "strings", "strings_table", "translation"],
+               "ssml", "read_file", "script_files", "strings", "strings_table", "translation",
+               "script_map"],
     "draw": ["draw"],
     "audio": ["audio_clip", "mixer"],
+    "check": ["check", "check_report", "overview"],
     "c": ["arvik.h"],
 }
 
 # What only some rooms may include.
 FOREIGN = {
     r"^unicode/u\w+\.h$": {"unicode"},
-    r"^(nlohmann/|pugixml|csv\.h)": {"script"},
+    r"^(nlohmann/|pugixml)": {"script", "check"},
+    r"^csv\.h$": {"script"},
     r"^(hb|ft2build)": {"fonts"},
     r"^cairo": {"draw"},
     r"^(sndfile|samplerate)": {"audio"},
-    r"^(fstream|iostream|cstdio|filesystem|ctime|unistd\.h|thread|mutex|random)$": {"script", "audio"},
+    r"^(fstream|iostream|cstdio|filesystem|ctime|unistd\.h|thread|mutex|random)$": {"script", "audio", "check"},
 }
 
 

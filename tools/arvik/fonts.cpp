@@ -95,13 +95,9 @@ bool is_usable(FcPattern* font) {
   return (scalable != 0 || color != 0) && !string_of(font, FC_FILE).ends_with(".gz");
 }
 
-}  // namespace
-
-FontSet load_fonts(const std::string& family, float pixel_size, std::string_view text) {
-  const FontconfigSession session;
-  FontFinder finder;
-  std::vector<FontSource> sources;
-  std::set<FcChar32> wanted = characters_of(text);
+// Adds the four faces of a family; takes the characters that it has off `wanted`.
+void add_family(const std::string& family, int number, FontFinder& finder,
+                std::set<FcChar32>& wanted, std::vector<FontSource>& sources) {
   for (const bool bold : {false, true}) {
     for (const bool italic : {false, true}) {
       FcResult result{};
@@ -115,9 +111,36 @@ FontSet load_fonts(const std::string& family, float pixel_size, std::string_view
                                        "; the nearest is " + quoted_word(found));
       }
       if (!bold && !italic) drop_covered(wanted, font.get());
-      sources.push_back(finder.source(font.get(), bold, italic, 0));
+      sources.push_back(finder.source(font.get(), bold, italic, number));
     }
   }
+}
+
+FontSet make_set(std::vector<FontSource> sources, float pixel_size) {
+  auto fonts = FontSet::make(std::move(sources), pixel_size);
+  if (!fonts) throw Failure(wrong_usage, fonts.error().message);
+  return *fonts;
+}
+
+}  // namespace
+
+FontSet load_families(const std::vector<std::string>& families, float pixel_size) {
+  const FontconfigSession session;
+  FontFinder finder;
+  std::vector<FontSource> sources;
+  std::set<FcChar32> wanted;
+  for (std::size_t i = 0; i < families.size(); ++i) {
+    add_family(families[i], static_cast<int>(i), finder, wanted, sources);
+  }
+  return make_set(std::move(sources), pixel_size);
+}
+
+FontSet load_fonts(const std::string& family, float pixel_size, std::string_view text) {
+  const FontconfigSession session;
+  FontFinder finder;
+  std::vector<FontSource> sources;
+  std::set<FcChar32> wanted = characters_of(text);
+  add_family(family, 0, finder, wanted, sources);
   if (!wanted.empty()) {
     FcResult result{};
     const auto pattern = make_pattern(family, false, false);
@@ -132,9 +155,7 @@ FontSet load_fonts(const std::string& family, float pixel_size, std::string_view
       sources.push_back(finder.source(font, false, false, static_cast<int>(sources.size())));
     }
   }
-  auto fonts = FontSet::make(std::move(sources), pixel_size);
-  if (!fonts) throw Failure(wrong_usage, fonts.error().message);
-  return *fonts;
+  return make_set(std::move(sources), pixel_size);
 }
 
 }  // namespace arvik::tool

@@ -26,6 +26,9 @@ CLI::Validator reads_with(tl::expected<double, std::string> (*parse)(std::string
           "", ""};
 }
 
+
+}  // namespace
+
 CLI::Validator in_range(double least, double most) {
   return {[=](std::string& word) {
             double value = 0;
@@ -39,8 +42,6 @@ CLI::Validator in_range(double least, double most) {
           },
           "", ""};
 }
-
-}  // namespace
 
 void add_text_options(CLI::App& command, TextOptions& options) {
   options.text_option =

@@ -73,6 +73,9 @@ struct BoxOptions {
 void add_box_options(CLI::App& command, BoxOptions& options, const std::string& unit, bool all);
 [[nodiscard]] Box make_box(const BoxOptions& options);
 
+/// A number from `least` to `most`, told plainly if it is none.
+[[nodiscard]] CLI::Validator in_range(double least, double most);
+
 struct FontOptions {
   std::string family;
   float size = 28;

@@ -61,22 +61,23 @@ Excerpt cut_excerpt(std::string_view source, TextRange range) {
 
 void report(std::string_view name, std::string_view source,
             const std::vector<Diagnostic>& diagnostics, std::size_t row_offset) {
-  if (diagnostics.empty()) return;
-  static auto language = Language::open("en");  // opening costs more than all the rest
   for (const Diagnostic& diagnostic : diagnostics) {
     fmt::print(stderr, "{}:{}:{}: {}: {} ({})", name, diagnostic.row + row_offset,
                diagnostic.column, diagnostic.severity == Severity::error ? "error" : "warning",
                printable(diagnostic.message), diagnostic_name(diagnostic.code));
     if (!diagnostic.hint.empty()) fmt::print(stderr, "; did you mean \"{}\"?", diagnostic.hint);
     fmt::print(stderr, "\n");
-    const Excerpt excerpt = cut_excerpt(source, diagnostic.range);
-    if (!language || excerpt.before.size() + excerpt.marked.size() + excerpt.behind.size() == 0) {
-      continue;
-    }
-    const std::size_t carets = std::max<std::size_t>(cells(*language, excerpt.marked), 1);
-    fmt::print(stderr, "  {}{}{}\n  {:>{}}{:^<{}}\n", excerpt.before, excerpt.marked,
-               excerpt.behind, "", cells(*language, excerpt.before), "", carets);
+    fmt::print(stderr, "{}", excerpt(source, diagnostic.range, "  "));
   }
+}
+
+std::string excerpt(std::string_view source, TextRange range, std::string_view indent) {
+  static auto language = Language::open("en");  // opening costs more than all the rest
+  const Excerpt cut = cut_excerpt(source, range);
+  if (!language || cut.before.size() + cut.marked.size() + cut.behind.size() == 0) return {};
+  const std::size_t carets = std::max<std::size_t>(cells(*language, cut.marked), 1);
+  return fmt::format("{0}{1}{2}{3}\n{0}{4:>{5}}{4:^<{6}}\n", indent, cut.before, cut.marked,
+                     cut.behind, "", cells(*language, cut.before), carets);
 }
 
 std::string printable(std::string_view text) {

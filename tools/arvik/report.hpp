@@ -13,6 +13,11 @@ namespace arvik::tool {
 void report(std::string_view name, std::string_view source,
             const std::vector<Diagnostic>& diagnostics, std::size_t row_offset = 0);
 
+/// The row of `source` around a range, with carets under it, as two rows that begin with `indent`;
+/// empty if there is nothing to show.
+[[nodiscard]] std::string excerpt(std::string_view source, TextRange range,
+                                  std::string_view indent);
+
 /// Text made fit for a terminal: control characters, which could do anything there, as U+FFFD, tabs
 /// and row ends as blanks.
 [[nodiscard]] std::string printable(std::string_view text);

@@ -1,0 +1,27 @@
+#pragma once
+
+#include "arvik/language.hpp"
+#include "text_view.hpp"
+
+namespace arvik::checking {
+
+/// What stands around a text.
+struct TextPlace {
+  bool appended = false;        ///< it goes on behind the line before …
+  bool followed = false;        ///< … or the next one goes on behind it: blanks there are meant
+  std::string_view language{};  ///< of the locale: "de"
+  std::string_view before{};    ///< the text of the line before, as it is written, and …
+  std::string_view behind{};    ///< … of the next one: a quote may go on over several lines
+  /// Of the source locale, where this is a translation.
+  std::optional<std::string_view> source{};
+};
+
+/// What is wrong with a text by itself.
+void check_text(const TextView& text, const TextPlace& place, const Wishes& wishes,
+                const Vocabulary& vocabulary, const Tell& tell);
+
+/// Whether a translation is its source though it says something.
+[[nodiscard]] bool is_untranslated(const TextView& text, ScriptCode source_script,
+                                   ScriptCode script);
+
+}  // namespace arvik::checking

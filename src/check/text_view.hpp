@@ -1,0 +1,43 @@
+#pragma once
+
+#include <functional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "arvik/typesetter.hpp"
+#include "rules.hpp"
+
+namespace arvik::checking {
+
+/// A text of the script in one locale, as the pipeline has it.
+struct TextView {
+  std::string_view source;  ///< as it is written
+  const MarkedText* marked = nullptr;
+  const Steps* steps = nullptr;
+  const std::vector<Boundary>* boundaries = nullptr;
+
+  [[nodiscard]] std::string_view plain() const { return marked->text; }
+  [[nodiscard]] std::string_view step(std::uint32_t at) const {
+    return steps->text(marked->text, at);
+  }
+  /// The first character of a step.
+  [[nodiscard]] char32_t character(std::uint32_t at) const;
+  /// The bytes of steps in the plain text.
+  [[nodiscard]] TextRange bytes(std::uint32_t begin, std::uint32_t end) const {
+    return {steps->extents[begin].bytes, steps->extents[end].bytes};
+  }
+};
+
+/// Where a range of the plain text is written in the source. What tags put into the plain text is
+/// where the tag stands.
+[[nodiscard]] TextRange in_source(const TextView& text, TextRange plain,
+                                  const Vocabulary& vocabulary);
+
+/// What a rule has found in a text; `range` is in the source. An empty range means all of it.
+using Tell = std::function<void(Rule rule, TextRange range, std::string message, std::string hint)>;
+
+/// Steps that the game put in by `[value …]`, which are no part of the writer's text.
+[[nodiscard]] bool is_value(const TextView& text, std::size_t byte);
+
+}  // namespace arvik::checking

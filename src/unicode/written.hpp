@@ -1,0 +1,27 @@
+#pragma once
+
+#include <string_view>
+
+#include "arvik/diagnostic.hpp"
+#include "arvik/export.hpp"
+#include "arvik/language.hpp"
+
+/// What arvik::check asks about characters: how they were typed, not how they are shown.
+namespace arvik::unicode {
+
+/// The first letter that is written in several characters though Unicode has it in one (NFC, UAX
+/// #15): "e" with U+0301 for "é". An empty range if there is none.
+[[nodiscard]] ARVIK_API TextRange find_decomposed(std::string_view text);
+/// Whether any letter is written in one character that could be written in several.
+[[nodiscard]] ARVIK_API bool has_composed(std::string_view text);
+
+/// The value of a decimal digit of any script; -1 for what is none.
+[[nodiscard]] ARVIK_API int digit_value(char32_t code_point);
+
+/// What a letter is by its case; `none` of scripts without cases and of what is no letter.
+enum class LetterCase : std::uint8_t { none, small, capital };
+[[nodiscard]] ARVIK_API LetterCase case_of(char32_t code_point);
+/// A question mark of any script.
+[[nodiscard]] ARVIK_API bool asks(char32_t code_point);
+
+}  // namespace arvik::unicode
