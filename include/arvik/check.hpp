@@ -71,7 +71,8 @@ struct Finding {
   std::string key{};            ///< of the line or answer
   std::string locale{};         ///< in which it is so
   std::string conversation{};
-  std::string speaker{};  ///< its id
+  std::string speaker{};                ///< its id
+  std::optional<std::uint32_t> text{};  ///< index in ScriptMap::texts
 };
 
 /// What a voice clip is like.

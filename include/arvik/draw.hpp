@@ -65,6 +65,9 @@ class ARVIK_API Painter {
   /// The glyphs of a frame, with underlines and strikes, the box's top left at x, y.
   void paint_frame(Canvas& canvas, const Layout& layout, const Frame& frame, float x,
                    float y) const;
+  /// The outline of a glyph at the font's size, from its origin, as the path data of SVG (y grows
+  /// downwards); empty of blanks, pictures and icons.
+  [[nodiscard]] std::string outline(std::uint16_t face, std::uint32_t glyph) const;
   /// Row boxes, baselines and step numbers of a page.
   void paint_debug(Canvas& canvas, const Layout& layout, std::uint32_t page, float x,
                    float y) const;

@@ -39,9 +39,9 @@ std::size_t count(const std::vector<Finding>& findings, Severity severity) {
                     [&](const Finding& finding) { return finding.severity == severity; }));
 }
 
-// A path as a relative reference (RFC 3986).
+// A path as a relative reference, or as a URI if it is absolute (RFC 3986, RFC 8089).
 std::string uri_of(std::string_view path) {
-  std::string uri;
+  std::string uri(path.starts_with('/') ? "file://" : "");
   for (const char c : path) {
     const auto byte = static_cast<unsigned char>(c);
     const bool plain = (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || (c >= '0' && c <= '9') ||

@@ -116,6 +116,7 @@ Finding Locator::locate(const RawFinding& raw) {
     if (finding.file.empty()) finding.file = input_.name;
     return finding;
   }
+  finding.text = raw.text;
   const TextRef& of = texts_[raw.text];
   const TextSpot& spots = input_.map.texts[raw.text];
   const ScriptConversation& conversation = script.conversations[of.conversation];

@@ -407,6 +407,10 @@ void TextChecks::Impl::check_layout(const TextView& view, const Layout& layout, 
   check_missing(view, layout, part);
   for (const Diagnostic& problem : layout.diagnostics) {
     if (problem.code == DiagnosticCode::missing_glyph) continue;
+    // What the box refuses was told.
+    if (problem.code == DiagnosticCode::text_overflows && job.box.overflow == Overflow::refuse) {
+      continue;
+    }
     if (problem.range.begin < part.begin || problem.range.begin > part.end) continue;
     const TextRange plain{problem.range.begin - part.begin,
                           std::min(problem.range.end, part.end) - part.begin};

@@ -7,6 +7,9 @@
 #include <cairo-svg.h>
 
 #include <algorithm>
+#include <array>
+#include <charconv>
+#include <cmath>
 
 #include "cairo.hpp"
 
@@ -21,6 +24,14 @@ constexpr int most_pixels = 20'000;
 cairo_status_t append_bytes(void* target, const unsigned char* bytes, unsigned size) {
   static_cast<std::string*>(target)->append(reinterpret_cast<const char*>(bytes), size);
   return CAIRO_STATUS_SUCCESS;
+}
+
+// To a hundredth.
+void put_number(double number, std::string& out) {
+  std::array<char, 32> digits{};
+  const auto end = std::to_chars(digits.data(), digits.data() + digits.size(),
+                                 std::round(number * 100) / 100, std::chars_format::general, 6);
+  out.append(digits.data(), end.ptr);
 }
 
 }  // namespace
@@ -182,6 +193,32 @@ void Painter::paint_frame(Canvas& canvas, const Layout& layout, const Frame& fra
   cairo_translate(cairo, static_cast<double>(x), static_cast<double>(y));
   for (const FrameGlyph& glyph : frame.glyphs) impl_->paint_glyph(cairo, layout, glyph);
   cairo_restore(cairo);
+}
+
+std::string Painter::outline(std::uint16_t face, std::uint32_t glyph) const {
+  if (face >= impl_->faces.size() || impl_->faces[face].pictures) return {};
+  const Cairo<cairo_surface_t> surface(cairo_image_surface_create(CAIRO_FORMAT_A8, 1, 1));
+  const Cairo<cairo_t> cairo(cairo_create(surface.get()));
+  cairo_set_font_face(cairo.get(), impl_->faces[face].cairo.get());
+  cairo_set_font_size(cairo.get(), static_cast<double>(impl_->fonts.pixel_size()));
+  cairo_set_font_options(cairo.get(), impl_->options.get());
+  const cairo_glyph_t place{glyph, 0, 0};
+  cairo_glyph_path(cairo.get(), &place, 1);
+  const std::unique_ptr<cairo_path_t, decltype(&cairo_path_destroy)> path(
+      cairo_copy_path(cairo.get()), &cairo_path_destroy);
+  std::string data;
+  for (int i = 0; i < path->num_data; i += path->data[i].header.length) {
+    const cairo_path_data_t& head = path->data[i];
+    data += "MLCZ"[head.header.type];
+    for (int point = 1; point < head.header.length; ++point) {
+      const auto [x, y] = path->data[i + point].point;
+      if (point > 1) data += ' ';
+      put_number(x, data);
+      data += ' ';
+      put_number(y, data);
+    }
+  }
+  return data == "MZ" ? "" : data;
 }
 
 void Painter::paint_debug(Canvas& canvas, const Layout& layout, std::uint32_t page, float x,

@@ -18,6 +18,11 @@ Strings::Strings(std::vector<StringsTable> tables) : tables_(std::move(tables)) 
   }
   std::stable_sort(sorted_.begin(), sorted_.end(),
                    [&](const Place& a, const Place& b) { return key_at(a) < key_at(b); });
+  // In one table the first row of a key counts; the others were told when it was read.
+  const auto same = [&](const Place& a, const Place& b) {
+    return a.table == b.table && key_at(a) == key_at(b);
+  };
+  sorted_.erase(std::unique(sorted_.begin(), sorted_.end(), same), sorted_.end());
   for (std::size_t i = 1; i < sorted_.size(); ++i) {
     for (std::size_t before = i; before-- > 0 && key_at(sorted_[before]) == key_at(sorted_[i]);) {
       if (!shares_locale(sorted_[before].table, sorted_[i].table)) continue;

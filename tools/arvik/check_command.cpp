@@ -10,6 +10,7 @@
 #include "arvik/check.hpp"
 #include "arvik/check_report.hpp"
 #include "arvik/locale.hpp"
+#include "arvik/overview.hpp"
 #include "arvik/read_file.hpp"
 #include "commands.hpp"
 #include "fonts.hpp"
@@ -31,6 +32,7 @@ struct CheckCommand {
   Format format = Format::text;
   std::string output;
   std::string baseline;
+  std::string overview;
   std::string font;
   float size = 0;
   float width = 0;
@@ -232,6 +234,11 @@ CheckReport check_one(const CheckCommand& command, const std::string& path,
   };
   auto report = check(script, options);
   bar.reset();
+  if (report && !report->stopped && !command.overview.empty()) {
+    const auto page = write_overview(script, *report, options);
+    if (!page) throw Failure(input_has_errors, path + ": " + page.error().message);
+    write_file(command.overview, *page);
+  }
   if (!report) {
     const Diagnostic& problem = report.error();
     throw Failure(
@@ -270,6 +277,10 @@ void run_check(const CheckCommand& command, ExitStatus& status) {
   }
   if (!command.font.empty() && command.size <= 0) {
     throw Failure(wrong_usage, "--font needs --size, in pixels; boxes are in pixels then, too");
+  }
+  if (!command.overview.empty()) {
+    check_ending(command.overview, {".html"});
+    if (command.scripts.size() > 1) throw Failure(wrong_usage, "--overview shows one script");
   }
   std::optional<Baseline> baseline;
   if (!command.baseline.empty()) {
@@ -345,6 +356,10 @@ void add_check_command(CLI::App& app, ExitStatus& status) {
       ->add_option("--baseline", options->baseline,
                    "A report in JSON: what it has is known and kept quiet")
       ->type_name("FILE");
+  command
+      ->add_option("--overview", options->overview,
+                   "Write a page with every line in its box, to be opened in a browser")
+      ->type_name("FILE.html");
   command->add_flag("--warnings-as-errors", options->warnings_as_errors,
                     "Exit status 1 for warnings, too");
   command->add_option("--threads", options->threads, "Default: as many as the machine has")

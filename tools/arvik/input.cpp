@@ -26,7 +26,6 @@ CLI::Validator reads_with(tl::expected<double, std::string> (*parse)(std::string
           "", ""};
 }
 
-
 }  // namespace
 
 CLI::Validator in_range(double least, double most) {

@@ -1,0 +1,11 @@
+# Writes OUT: the files in FOLDER as constants. See PageFiles.cmake.
+set(text "#include \"page.hpp\"\n\nnamespace arvik::checking {\n")
+foreach(kind html css js)
+  file(READ ${FOLDER}/overview.${kind} content)
+  if(content MATCHES "\\)page\"")
+    message(FATAL_ERROR "overview.${kind} must not hold the end of a raw string")
+  endif()
+  string(APPEND text "const std::string_view page_${kind} = R\"page(${content})page\";\n")
+endforeach()
+string(APPEND text "}  // namespace arvik::checking\n")
+file(WRITE ${OUT} "${text}")
