@@ -67,7 +67,7 @@ if(ARVIK_BUILD_TOOL)
   find_program(GZIP gzip)
   if(HELP2MAN AND GZIP)
     set(manuals)
-    foreach(command IN ITEMS "" reveal schedule layout frames chart mix play strings)
+    foreach(command IN ITEMS "" reveal schedule layout frames chart mix play strings check)
       string(REGEX REPLACE "-$" "" page "arvik-${command}")
       add_custom_command(
         OUTPUT ${page}.1.gz DEPENDS arvik_tool

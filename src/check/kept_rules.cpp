@@ -1,5 +1,5 @@
 // What a translation must keep: tags that make something happen, numbers, questions. Guarded by
-// tests/check/kept_rules_test.cpp.
+// tests/check/cases_test.cpp.
 
 #include "kept_rules.hpp"
 

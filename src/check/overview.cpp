@@ -34,7 +34,7 @@ bool is_overflow(std::string_view code) {
   return std::find(codes.begin(), codes.end(), code) != codes.end();
 }
 
-// How full a text makes its box, as a factor; nothing for boxes that have no end.
+// How full the fullest page is, as a factor; nothing for boxes that have no end.
 std::optional<double> fullness(const Layout& layout, const Box& box, const Font& font) {
   const FontMetrics metrics = font.metrics(1, 0);
   const double row_height = static_cast<double>(metrics.row_height + box.row_spacing);
@@ -45,11 +45,16 @@ std::optional<double> fullness(const Layout& layout, const Box& box, const Font&
                                              box.name_height + box.row_spacing);
     rows = std::floor(inner / row_height + 1e-3);
   }
-  const bool wraps = std::isfinite(inner_width);
-  const double last = wraps ? static_cast<double>(layout.rows.back().width) / inner_width : 1;
-  const double used = static_cast<double>(layout.rows.size()) - 1 + std::min(last, 1.0);
-  if (rows >= 1) return used / rows;
-  return std::nullopt;
+  if (rows < 1) return std::nullopt;
+  double fullest = 0;
+  for (const Page& page : layout.pages) {
+    const Row& last = layout.rows[page.end_row - 1];
+    const double share = std::isfinite(inner_width)
+                             ? std::min(static_cast<double>(last.width) / inner_width, 1.0)
+                             : 1;
+    fullest = std::max(fullest, (page.end_row - page.first_row - 1 + share) / rows);
+  }
+  return fullest;
 }
 
 // Everything that the page's script wants to know.
@@ -175,7 +180,8 @@ class OverviewData {
     }
     if (const auto full = fullness(line_.layout, box, *font_)) {
       cell["f"] = std::lround(*full * 100);
-      if (*full > 0.9 && *full <= 1 && state == State::fine) state = State::tight;
+      const bool alone = line_.layout.pages.size() == 1;
+      if (alone && *full > 0.9 && state == State::fine) state = State::tight;
     }
     cell["s"] = static_cast<int>(state);
     if (others > 0) cell["n"] = others;

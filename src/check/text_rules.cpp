@@ -1,6 +1,6 @@
 // What is wrong with a text by itself: blanks, unseen characters, brackets, quotes. Each rule looks
 // at the steps that the pipeline has found, so that plain text costs next to nothing. Guarded by
-// tests/check/text_rules_test.cpp.
+// tests/check/cases_test.cpp.
 
 #include "text_rules.hpp"
 

@@ -1,4 +1,4 @@
-// What nothing uses, and what leads nowhere. Guarded by tests/check/whole_rules_test.cpp.
+// What nothing uses, and what leads nowhere. Guarded by tests/check/cases_test.cpp.
 
 #include <algorithm>
 #include <map>

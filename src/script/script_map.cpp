@@ -1,4 +1,4 @@
-// Guarded by tests/check/places_test.cpp.
+// Guarded by tests/check/check_test.cpp.
 
 #include "arvik/script_map.hpp"
 

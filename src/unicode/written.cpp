@@ -1,4 +1,4 @@
-// Guarded by tests/check/text_rules_test.cpp.
+// Guarded by tests/check/cases_test.cpp.
 
 #include "written.hpp"
 

@@ -600,7 +600,7 @@ TEST_CASE("arvik mix: a whole conversation with voices") {
                       "--locale", locale, "-o", folder / "other.wav"})
         .out;
   };
-  CHECK(spoken("pl").find("voices              2") != std::string::npos);
+  CHECK(spoken("pl").find("voices              3") != std::string::npos);
   CHECK(spoken("de").find("voices              0") != std::string::npos);
 }
 

@@ -13,6 +13,9 @@
 #ifdef WITH_draw
 #include <arvik/draw.hpp>
 #endif
+#ifdef WITH_check
+#include <arvik/check.hpp>
+#endif
 #ifdef WITH_c
 #include <arvik/arvik.h>
 #endif
@@ -34,6 +37,10 @@ int main() {
 #endif
 #ifdef WITH_draw
   std::printf(" draw %d", arvik::Canvas::make(0, 0, {}).has_value() ? 1 : 0);
+#endif
+#ifdef WITH_check
+  const auto report = arvik::check(arvik::parse_for_check("{"));
+  std::printf(" check %d", report && report->findings.size() == 1 ? 0 : 1);
 #endif
 #ifdef WITH_c
   std::printf(" c %u", arvik_abi_version() - ARVIK_ABI);

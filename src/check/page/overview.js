@@ -62,7 +62,7 @@ let active = null;  // the button that the tab key reaches
 
 function cellWords(cell) {
   if (cell.s === 3) return "none";
-  const full = cell.f === undefined ? (cell.pages > 1 ? `${cell.pages} p` : "ok") : `${cell.f}`;
+  const full = cell.pages > 1 ? `${cell.pages} pages` : cell.f === undefined ? "ok" : `${cell.f}`;
   return full + (cell.s === 2 ? " !" : "") + (cell.n ? ` ·${cell.n}` : "");
 }
 function cellName(line, locale) {
@@ -86,7 +86,7 @@ function makeCell(parent, line, locale) {
   button.setAttribute("aria-label", cellName(line, locale));
   button.setAttribute("aria-pressed", "false");
   const bar = make("i", button);
-  bar.style.width = `${Math.min(cell.f === undefined ? 0 : cell.f, 100)}%`;
+  bar.style.width = `${cell.s === 3 || cell.f === undefined ? 0 : Math.min(cell.f, 100)}%`;
   make("b", button, cellWords(cell));
 }
 
@@ -112,8 +112,8 @@ function listLines() {
     name.scope = "row";
     make("b", name, line.k || `line ${at + 1}`);
     const words = line.cells[source] ? line.cells[source].t : "";
-    const speaker = line.a ? "→" : (data.speakers && data.speakers[line.p]) || line.p;
-    const about = make("span", name, ` ${speaker ? speaker + ": " : ""}${words}`);
+    const speaker = line.a ? "→ " : line.p ? `${(data.speakers && data.speakers[line.p]) || line.p}: ` : "";
+    const about = make("span", name, ` ${speaker}${words}`);
     about.dir = "auto";
     name.title = words;
     data.locales.forEach((_, locale) => makeCell(make("td", row), at, locale));
@@ -150,9 +150,7 @@ function moveFocus(event) {
     default: return;
   }
   event.preventDefault();
-  if (!to) return;
-  setActive(to);
-  to.focus();
+  if (to) to.focus();
 }
 
 // --- filters
@@ -348,15 +346,20 @@ function stepsAt(time) {
   }
   return hold ? Math.min(low, hold.step) : low;
 }
-function pageOf(step) {
+// The page of what comes from a step on, and of the last glyph before it: blanks have none.
+function pageFrom(step) {
   const next = view.marks.find((mark) => mark.step >= step) || view.marks.at(-1);
   return next ? next.page : 0;
+}
+function pageBefore(step) {
+  const last = view.marks.findLast((mark) => mark.step < step);
+  return last ? last.page : 0;
 }
 
 function show() {
   const shown = stepsAt(view.time);
-  let page = shown > 0 ? pageOf(shown - 1) : 0;
-  if (view.passed > 0) page = Math.max(page, pageOf(view.holds[view.passed - 1].step));
+  let page = pageBefore(shown);
+  if (view.passed > 0) page = Math.max(page, pageFrom(view.holds[view.passed - 1].step));
   if (shown !== view.shown || page !== view.page) {
     for (const { mark, step, page: of } of view.marks) {
       const seen = step < shown && of === page;
@@ -426,8 +429,12 @@ function listen() {
     open(Number(button.dataset.line), Number(button.dataset.locale));
     byId("viewer-title").focus({ preventScroll: true });
   });
+  byId("grid").addEventListener("focusin", (event) => {
+    const button = event.target.closest("button.cell");
+    if (button) setActive(button);
+  });
   byId("grid").addEventListener("keydown", moveFocus);
-  byId("filters").addEventListener("input", filter);
+  for (const kind of ["input", "change"]) byId("filters").addEventListener(kind, filter);
   byId("filters").addEventListener("reset", () => setTimeout(filter));
   byId("filters").addEventListener("submit", (event) => event.preventDefault());
   byId("play").addEventListener("click", () => {
