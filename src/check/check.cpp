@@ -162,6 +162,7 @@ class Checker {
                       std::find(known.begin(), known.end(), locale) == known.end();
     job->source_letters = script_of(script_->source_locale);
     job->letters = script_of(locale);
+    job->common_words = common_words();
     job->font = open_font(*job->script);
     if (options_.faces) job->faces = options_.faces(*job->script);
     job->source_font = job->is_source ? job->font : source_font_;
@@ -174,6 +175,8 @@ class Checker {
     const auto name = [](const auto& entry) -> std::string_view { return entry.name; };
     job->sounds = script::index_of(job->script->sounds, name);
     job->clip_names = script::index_of(job->script->clips, name);
+    job->speakers = script::index_of(
+        job->source->cast, [](const Speaker& speaker) -> std::string_view { return speaker.id; });
     for (const ScriptConversation& conversation : job->script->conversations) {
       job->has_voices = job->has_voices ||
                         std::any_of(conversation.lines.begin(), conversation.lines.end(),
@@ -182,6 +185,16 @@ class Checker {
     if (auto problem = run_threads(*job, all)) return problem;
     if (job->is_source) source_job_ = std::move(job);
     return std::nullopt;
+  }
+
+  std::shared_ptr<const CommonWords> common_words() {
+    if (common_words_ == nullptr) {
+      auto words = std::make_shared<CommonWords>();
+      const auto source = source_script();
+      for (const TextRef& of : texts_) words->add(text_in(*source, of));
+      common_words_ = std::move(words);
+    }
+    return common_words_;
   }
 
   std::shared_ptr<const Script> source_script() const {
@@ -302,6 +315,7 @@ class Checker {
   std::vector<TextRef> texts_;
   std::vector<std::uint32_t> chunks_;  // where each begins, and the end
   std::vector<std::string> own_keys_, unused_keys_;
+  std::shared_ptr<const CommonWords> common_words_;
   std::shared_ptr<const Font> source_font_;
   std::shared_ptr<const Job> source_job_;
   Uses uses_;

@@ -13,6 +13,7 @@
 #include "arvik/check.hpp"
 #include "arvik/language.hpp"
 #include "rules.hpp"
+#include "text_rules.hpp"
 
 namespace arvik::checking {
 
@@ -81,8 +82,10 @@ struct Job {
   std::shared_ptr<const Font> faces{};  ///< for finding missing glyphs; null: the font does it
   Box box{};
   Box source_box{};
-  script::NameIndex sounds{};      ///< of the script; empty: the game has them
-  script::NameIndex clip_names{};  ///< the same
+  std::shared_ptr<const CommonWords> common_words{};  ///< of the source
+  script::NameIndex sounds{};                         ///< of the script; empty: the game has them
+  script::NameIndex clip_names{};                     ///< the same
+  script::NameIndex speakers{};                       ///< by id
 };
 
 /// Checks the texts of one locale, in one thread.

@@ -6,7 +6,10 @@
 #include <fmt/format.h>
 #include <algorithm>
 #include <array>
+#include <deque>
+#include <map>
 #include <optional>
+#include <set>
 
 #include "../unicode/characters.hpp"
 #include "../unicode/written.hpp"
@@ -48,6 +51,7 @@ struct KeptTags {
   std::vector<KeptTag> values;  // "[value drops]"
 
   explicit KeptTags(const MarkedText& marked) {
+    std::set<std::string> known;
     const auto take = [&](const Instruction& what, TextRange source) {
       if (auto tag = kept_point(what)) {
         tag->source = source;
@@ -56,11 +60,8 @@ struct KeptTags {
       if (const auto* select = std::get_if<tag::Select>(&what)) {
         tags.push_back({"[select " + select->name + "]", false, source});
       }
-      if (const auto value = used_value(what)) {
-        const std::string name = "[value " + *value + "]";
-        const bool known = std::any_of(values.begin(), values.end(),
-                                       [&](const KeptTag& tag) { return tag.name == name; });
-        if (!known) values.push_back({name, false, source});
+      if (const auto value = used_value(what); value && known.insert(*value).second) {
+        values.push_back({"[value " + *value + "]", false, source});
       }
     };
     for (const Span& span : marked.spans) take(span.what, span.source);
@@ -72,15 +73,16 @@ struct KeptTags {
 };
 
 // Those of `from` that `in` has not.
-std::vector<KeptTag> without(const std::vector<KeptTag>& from, std::vector<KeptTag> in) {
+std::vector<KeptTag> without(const std::vector<KeptTag>& from, const std::vector<KeptTag>& in) {
+  std::map<std::string_view, std::size_t> there;
+  for (const KeptTag& tag : in) ++there[tag.name];
   std::vector<KeptTag> rest;
   for (const KeptTag& tag : from) {
-    const auto found = std::find_if(in.begin(), in.end(),
-                                    [&](const KeptTag& other) { return other.name == tag.name; });
-    if (found == in.end()) {
+    const auto found = there.find(tag.name);
+    if (found == there.end() || found->second == 0) {
       rest.push_back(tag);
     } else {
-      in.erase(found);
+      --found->second;
     }
   }
   return rest;
@@ -197,28 +199,37 @@ class KeptRules {
     return end - at - 1 == 3 && at - begin <= 11 && at - begin > 0;
   }
 
-  // The same hour, on a clock of 12 hours and on one of 24.
-  static bool is_same_time(const std::string& a, const std::string& b) {
-    if (a.size() < 3 || a.size() > 4 || b.size() != 4) return false;
-    return std::stoi(a) + 1200 == std::stoi(b) && std::stoi(b) < 2400;
+  // An hour in the afternoon as a clock of 24 hours has it; empty of other numbers.
+  static std::string in_the_afternoon(const std::string& digits) {
+    if (digits.size() < 3 || digits.size() > 4) return {};
+    const int time = std::stoi(digits) + 1200;
+    return time < 2400 ? std::to_string(time) : std::string();
   }
 
   void check_numbers() {
-    auto source = numbers_of(source_);
-    if (source.empty()) return;
-    auto target = numbers_of(target_);
-    const bool writes_digits = !target.empty();
-    for (auto number = source.begin(); number != source.end();) {
-      const auto found = std::find_if(target.begin(), target.end(), [&](const Number& other) {
-        return other.digits == number->digits || is_same_time(number->digits, other.digits);
-      });
-      if (found == target.end()) {
-        ++number;
-      } else {
-        target.erase(found);
-        number = source.erase(number);
+    const auto all = numbers_of(source_);
+    if (all.empty()) return;
+    const auto translated = numbers_of(target_);
+    const bool writes_digits = !translated.empty();
+    std::map<std::string, std::deque<const Number*>> left;  // of the translation, by digits
+    for (const Number& number : translated) left[number.digits].push_back(&number);
+    std::vector<Number> source;  // that the translation has not
+    for (const Number& number : all) {
+      auto found = left.find(number.digits);
+      if (found == left.end()) found = left.find(in_the_afternoon(number.digits));
+      if (found == left.end()) {
+        source.push_back(number);
+        continue;
       }
+      found->second.pop_front();
+      if (found->second.empty()) left.erase(found);
     }
+    std::vector<Number> target;
+    for (const auto& [_, numbers] : left) {
+      for (const Number* number : numbers) target.push_back(*number);
+    }
+    std::sort(target.begin(), target.end(),
+              [](const Number& a, const Number& b) { return a.begin < b.begin; });
     if (source.empty()) return;
     const auto text_of = [](const TextView& text, const Number& number) {
       const TextRange range = text.bytes(number.begin, number.end);

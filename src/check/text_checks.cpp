@@ -99,6 +99,10 @@ struct TextChecks::Impl {
   void check_line(std::uint32_t index);
   void check_together(const std::vector<std::uint32_t>& lines);
   void check_choice(std::uint32_t index);
+  void begin_text() {
+    first_ = out_->size();
+    is_full_ = false;
+  }
   bool prepare(std::string_view text, const Pace& pace, const Box& box);
   void check_view(const TextView& view, const Schedule* schedule, const Layout* layout);
   void check_markup(const TextView& view, const Speaker* speaker);
@@ -112,6 +116,7 @@ struct TextChecks::Impl {
   void check_lone_letters(const TextView& view, const Layout& layout);
   void check_times(const DialogueLine& line, const Schedule& schedule);
   void check_voice(const DialogueLine& line, const Schedule& schedule);
+  [[nodiscard]] const Speaker* find_speaker(const std::string& id) const;
   void note_uses(const DialogueLine* line, const MarkedText& marked);
   [[nodiscard]] bool is_missing(const std::string& key, std::string_view source) const;
   [[nodiscard]] bool has_own_text(const std::string& key) const;
@@ -147,6 +152,7 @@ struct TextChecks::Impl {
   // Of the text under way.
   std::vector<RawFinding>* out_ = nullptr;
   std::size_t first_ = 0;  // of its findings
+  bool is_full_ = false;   // more of them are not told
   std::uint32_t text_ = no_text;
   std::string own_key_;
   std::string_view written_;  // in the locale
@@ -185,11 +191,17 @@ const std::string& key_in(const Script& script, const TextRef& ref) {
 
 void TextChecks::Impl::tell(std::string_view code, Severity severity, TextRange range,
                             std::string message, std::string hint) {
-  if (!wishes.has(code)) return;
+  if (!wishes.has(code) || is_full_) return;
   // The same may be found once for each value that a text was looked at with.
   for (std::size_t i = first_; i < out_->size(); ++i) {
     const RawFinding& known = (*out_)[i];
     if (known.code == code && known.range == range && known.message == message) return;
+  }
+  if (out_->size() - first_ >= max_diagnostics) {
+    is_full_ = true;
+    code = diagnostic_name(DiagnosticCode::too_many_diagnostics);
+    message = "there is more in this text";
+    range = {};
   }
   out_->push_back({.code = std::string(code),
                    .severity = severity,
@@ -263,7 +275,7 @@ void TextChecks::Impl::check_line(std::uint32_t index) {
   const DialogueLine& line = line_of(of);
   const auto& lines = job.script->conversations[of.conversation].lines;
   text_ = index;
-  first_ = out_->size();
+  begin_text();
   written_ = line.text;
   source_ = text_in(*job.source, of);
   before_ = of.line > 0 ? std::string_view(lines[of.line - 1].text) : std::string_view();
@@ -291,7 +303,7 @@ void TextChecks::Impl::check_choice(std::uint32_t index) {
   const TextRef& of = ref(index);
   const DialogueLine& line = line_of(of);
   text_ = index;
-  first_ = out_->size();
+  begin_text();
   written_ = text_in(*job.script, of);
   source_ = text_in(*job.source, of);
   before_ = behind_ = {};
@@ -322,7 +334,7 @@ void TextChecks::Impl::check_view(const TextView& view, const Schedule* schedule
                                   const Layout* layout) {
   const DialogueLine& line = line_of(ref(text_));
   note_uses(&line, *view.marked);
-  check_markup(view, job.source->find_speaker(line.speaker));
+  check_markup(view, find_speaker(line.speaker));
   if (own_text_) check_writing(view);
   check_glyphs(view);
   if (layout != nullptr) {
@@ -382,7 +394,7 @@ void TextChecks::Impl::check_translation(const TextView& view) {
     const bool same_language =
         job.source->source_locale.substr(0, job.language.size()) == job.language;
     if (!same_language && wishes.has(Rule::same_as_source) && !is_kept_elsewhere() &&
-        is_untranslated(view, job.source_letters, job.letters)) {
+        is_untranslated(view, job.source_letters, job.letters, *job.common_words)) {
       tell(Rule::same_as_source, {}, "this is the text of the source");
     }
     return;
@@ -587,6 +599,11 @@ void TextChecks::Impl::check_voice(const DialogueLine& line, const Schedule& sch
   }
 }
 
+const Speaker* TextChecks::Impl::find_speaker(const std::string& id) const {
+  const auto found = job.speakers.find(id);
+  return found == job.speakers.end() ? nullptr : &job.source->cast[found->second];
+}
+
 void TextChecks::Impl::note_uses(const DialogueLine* line, const MarkedText& marked) {
   for (const Span& span : marked.spans) {
     if (const auto* look = std::get_if<tag::Look>(&span.what)) {
@@ -612,7 +629,7 @@ void TextChecks::Impl::check_together(const std::vector<std::uint32_t>& lines) {
     parts.push_back({line.text, &*line.pace, {}});
   }
   values.begin({}, typesetter.vocabulary());
-  first_ = out_->size();
+  begin_text();
   text_ = lines[0];
   const auto prepared = typesetter.prepare_together(parts, nullptr, *job.font, job.box);
   if (!prepared) return tell(prepared.error(), {});
@@ -622,7 +639,7 @@ void TextChecks::Impl::check_together(const std::vector<std::uint32_t>& lines) {
     const DialogueLine& line = line_of(of);
     const PreparedPart& part = prepared->parts[i];
     text_ = lines[i];
-    first_ = out_->size();
+    begin_text();
     written_ = line.text;
     source_ = text_in(*job.source, of);
     before_ = i > 0 ? std::string_view(line_of(ref(lines[i - 1])).text) : std::string_view();
@@ -646,7 +663,7 @@ void TextChecks::Impl::check_together(const std::vector<std::uint32_t>& lines) {
 void TextChecks::Impl::check_own(const std::string& key, std::string_view source,
                                  std::string_view text, std::vector<RawFinding>& to) {
   out_ = &to;
-  first_ = to.size();
+  begin_text();
   text_ = no_text;
   own_key_ = key;
   written_ = text;

@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 #include <algorithm>
 #include <array>
+#include <map>
 #include <set>
 
 #include "../unicode/characters.hpp"
@@ -152,12 +153,17 @@ class TextRules {
   [[nodiscard]] bool around_tag(std::uint32_t begin, std::uint32_t end) const {
     const TextRange bytes = text_.bytes(begin, end);
     const auto& points = text_.marked->points;
-    return std::any_of(points.begin(), points.end(), [&](const Point& point) {
-      const bool parts = std::holds_alternative<tag::Hold>(point.what) ||
-                         std::holds_alternative<tag::PageEnd>(point.what) ||
-                         std::holds_alternative<tag::Pause>(point.what);
-      return parts && point.at >= bytes.begin && point.at <= bytes.end;
-    });
+    auto point =
+        std::lower_bound(points.begin(), points.end(), bytes.begin,
+                         [](const Point& before, std::size_t at) { return before.at < at; });
+    for (; point != points.end() && point->at <= bytes.end; ++point) {
+      if (std::holds_alternative<tag::Hold>(point->what) ||
+          std::holds_alternative<tag::PageEnd>(point->what) ||
+          std::holds_alternative<tag::Pause>(point->what)) {
+        return true;
+      }
+    }
+    return false;
   }
 
   void check_blanks() {
@@ -274,8 +280,7 @@ class TextRules {
     std::uint32_t begin = step, end = step + 1;
     while (begin > 0 && is_word(begin - 1)) --begin;
     while (end < size() && is_word(end)) ++end;
-    const bool binds = is_one_of(place_.language, {"cs", "sk", "pl", "uk", "ru", "be", "bg", "sl",
-                                                   "hr", "sr", "bs", "mk", "lv", "lt", "hu"});
+    const bool binds = is_one_of(place_.language, {"cs", "sk", "pl", "uk", "ru", "be"});
     return !binds || (step - begin > 3 && end - step - 1 > 3);
   }
 
@@ -343,26 +348,26 @@ class TextRules {
     return at != std::u32string_view::npos && at % 2 == 0 ? pairs[at + 1] : 0;
   }
 
-  // Pairs whose signs tell which is which, inside each other.
+  // Pairs whose signs tell which is which.
   void check_pairs(const std::vector<Mark>& marks, Rule rule, std::string_view what) {
-    std::vector<Mark> open;
+    std::map<char32_t, std::vector<Mark>> open;  // by what closes them
     for (const Mark& mark : marks) {
-      if (partner(mark.character) != 0) {
-        open.push_back(mark);
+      if (const char32_t closer = partner(mark.character); closer != 0) {
+        open[closer].push_back(mark);
         continue;
       }
-      const auto found = std::find_if(open.rbegin(), open.rend(), [&](const Mark& opener) {
-        return partner(opener.character) == mark.character;
-      });
-      if (found == open.rend()) {
+      const auto found = open.find(mark.character);
+      if (found == open.end() || found->second.empty()) {
         tell(rule, mark.step, mark.step + 1,
              fmt::format("this {} closes what was never opened", what));
       } else {
-        open.erase(std::next(found).base());
+        found->second.pop_back();
       }
     }
-    for (const Mark& mark : open) {
-      tell(rule, mark.step, mark.step + 1, fmt::format("this {} is never closed", what));
+    for (const auto& [_, left] : open) {
+      for (const Mark& mark : left) {
+        tell(rule, mark.step, mark.step + 1, fmt::format("this {} is never closed", what));
+      }
     }
   }
 
@@ -463,54 +468,75 @@ void check_text(const TextView& text, const TextPlace& place, const Wishes& wish
   TextRules(text, place, wishes, vocabulary, tell).run();
 }
 
-namespace {
-
-// In a language of its own: `[lang …]`.
-bool is_foreign(const TextView& text, std::size_t byte) {
-  const auto& spans = text.marked->spans;
-  return std::any_of(spans.begin(), spans.end(), [&](const Span& span) {
-    return std::holds_alternative<tag::Lang>(span.what) && byte >= span.begin && byte < span.end;
-  });
+void CommonWords::add(std::string_view source) {
+  std::u32string word;
+  bool is_small = false;
+  bool in_tag = false;
+  const auto end_word = [&] {
+    if (is_small && word.size() > 1) words_.insert(word);
+    word.clear();
+  };
+  for (std::size_t at = 0; at < source.size();) {
+    const unicode::Decoded next = unicode::decode(source, at);
+    const char32_t c = next.code_point;
+    at += next.size;
+    in_tag = c == '[' || (in_tag && c != ']' && c != ':');
+    const unicode::LetterCase letter = unicode::case_of(c);
+    if (in_tag || letter == unicode::LetterCase::none) {
+      end_word();
+      continue;
+    }
+    if (word.empty()) is_small = letter == unicode::LetterCase::small;
+    word += unicode::small_letter(c);
+  }
+  end_word();
 }
 
-}  // namespace
-
-// Names, sounds and single words are often the same in two languages. A text is a copy if it has
-// a word in small letters beside another one, or, where the languages have different scripts, any
-// word.
-bool is_untranslated(const TextView& text, ScriptCode source_script, ScriptCode script) {
+// Names, cries and single words are often the same in two languages. A text is a copy if it has a
+// word in small letters beside another one, or, where the languages have different scripts, any
+// word that is no name.
+bool is_untranslated(const TextView& text, ScriptCode source_script, ScriptCode script,
+                     const CommonWords& common) {
   std::set<std::u32string> words;
-  bool has_small = false;
+  bool has_small = false, has_common = false;
   std::u32string word;
   bool starts_small = false;
-  std::size_t letters = 0;
-  std::size_t uncased = 0;
+  std::size_t letters = 0, uncased = 0;
   const auto end_word = [&] {
     if (word.size() > 1) {
       has_small = has_small || starts_small;
+      has_common = has_common || common.has(word);
       words.insert(word);
     }
     word.clear();
   };
+  const auto& spans = text.marked->spans;
+  std::size_t span = 0, foreign_end = 0;  // up to there it is in a language of its own: `[lang …]`
   for (std::uint32_t i = 0; i < text.steps->size(); ++i) {
     const std::size_t byte = text.steps->begin_byte(i);
-    const bool is_letter = text.steps->kinds[i] == StepKind::letter && !is_value(text, byte) &&
-                           !is_foreign(text, byte);
+    for (; span < spans.size() && spans[span].begin <= byte; ++span) {
+      if (std::holds_alternative<tag::Lang>(spans[span].what)) {
+        foreign_end = std::max(foreign_end, spans[span].end);
+      }
+    }
+    const bool is_letter =
+        text.steps->kinds[i] == StepKind::letter && byte >= foreign_end && !is_value(text, byte);
     if (!is_letter) {
       end_word();
       continue;
     }
     const char32_t c = text.character(i);
-    if (word.empty()) starts_small = unicode::case_of(c) == unicode::LetterCase::small;
-    if (unicode::case_of(c) == unicode::LetterCase::none) ++uncased;
+    const unicode::LetterCase of = unicode::case_of(c);
+    if (word.empty()) starts_small = of == unicode::LetterCase::small;
+    if (of == unicode::LetterCase::none) ++uncased;
     ++letters;
-    word += unicode::digit_value(c) >= 0 ? U'0' : c;
+    word += unicode::small_letter(c);
   }
   end_word();
-  if (script != source_script) {
-    return uncased * 2 > letters ? letters > 2 : has_small && letters > 3;
+  if (uncased * 2 > letters) {  // Chinese names are short
+    return letters > (script != source_script ? 2U : 6U);
   }
-  if (uncased * 2 > letters) return letters > 6;  // Chinese names are short
+  if (script != source_script) return has_small || has_common;
   const bool shouted = !has_small && words.size() > 2;
   return (has_small && words.size() > 1) || shouted;
 }

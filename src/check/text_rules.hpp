@@ -1,5 +1,8 @@
 #pragma once
 
+#include <set>
+#include <string>
+
 #include "arvik/language.hpp"
 #include "text_view.hpp"
 
@@ -20,8 +23,19 @@ struct TextPlace {
 void check_text(const TextView& text, const TextPlace& place, const Wishes& wishes,
                 const Vocabulary& vocabulary, const Tell& tell);
 
-/// Whether a translation is its source though it says something.
+/// Words that stand in small letters somewhere, so that they are no names.
+class CommonWords {
+ public:
+  /// Takes the words of a text as it is written, without its tags.
+  void add(std::string_view source);
+  [[nodiscard]] bool has(const std::u32string& word) const { return words_.contains(word); }
+
+ private:
+  std::set<std::u32string, std::less<>> words_;
+};
+
+/// Whether a translation is its source though it says something. `common` are words of the source.
 [[nodiscard]] bool is_untranslated(const TextView& text, ScriptCode source_script,
-                                   ScriptCode script);
+                                   ScriptCode script, const CommonWords& common);
 
 }  // namespace arvik::checking

@@ -116,10 +116,13 @@ TextRange in_source(const TextView& text, TextRange plain, const Vocabulary& voc
 
 bool is_value(const TextView& text, std::size_t byte) {
   const auto& points = text.marked->points;
-  return std::any_of(points.begin(), points.end(), [&](const Point& point) {
-    const auto* value = std::get_if<tag::Value>(&point.what);
-    return value != nullptr && byte >= point.at && byte < point.at + value->text.size();
-  });
+  const auto behind =
+      std::upper_bound(points.begin(), points.end(), byte,
+                       [](std::size_t at, const Point& point) { return at < point.at; });
+  if (behind == points.begin()) return false;
+  const Point& point = *std::prev(behind);
+  const auto* value = std::get_if<tag::Value>(&point.what);
+  return value != nullptr && byte < point.at + value->text.size();
 }
 
 }  // namespace arvik::checking

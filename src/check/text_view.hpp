@@ -37,7 +37,7 @@ struct TextView {
 /// What a rule has found in a text; `range` is in the source. An empty range means all of it.
 using Tell = std::function<void(Rule rule, TextRange range, std::string message, std::string hint)>;
 
-/// Steps that the game put in by `[value …]`, which are no part of the writer's text.
+/// Whether a byte of the plain text was put in by `[value …]`, so that it is no writer's.
 [[nodiscard]] bool is_value(const TextView& text, std::size_t byte);
 
 }  // namespace arvik::checking

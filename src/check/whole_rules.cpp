@@ -65,6 +65,8 @@ class WholeRules {
     for (const LocaleChanges& changes : original().changes) {
       for (const NamedClip& voice : changes.voices) voices.insert(voice.file);
     }
+    const auto clips = script::index_of(
+        original().clips, [](const NamedClip& clip) -> std::string_view { return clip.name; });
     for (const NamedSpot& named : job_.input->map.names) {
       const std::string name = quoted_word(named.name);
       switch (named.part) {
@@ -95,11 +97,9 @@ class WholeRules {
           }
           break;
         case ScriptPart::clip: {
-          const auto& clips = original().clips;
-          const auto clip = std::find_if(clips.begin(), clips.end(), [&](const NamedClip& entry) {
-            return entry.name == named.name;
-          });
-          const bool spoken = clip != clips.end() && voices.contains(clip->file);
+          const auto clip = clips.find(named.name);
+          const bool spoken =
+              clip != clips.end() && voices.contains(original().clips[clip->second].file);
           if (!spoken && !clips_.contains(named.name)) {
             tell(Rule::unused_clip, named.spot, "nothing plays the clip " + name);
           }
@@ -160,15 +160,13 @@ class WholeRules {
   }
 
   void check_files() {
-    const auto spot_of = [&](ScriptPart part, const std::string& name) {
-      for (const NamedSpot& named : job_.input->map.names) {
-        if (named.part == part && named.name == name) return named.spot;
-      }
-      return ScriptSpot{};
-    };
+    std::map<std::pair<ScriptPart, std::string_view>, ScriptSpot> spots;
+    for (const NamedSpot& named : job_.input->map.names) {
+      spots.emplace(std::pair(named.part, std::string_view(named.name)), named.spot);
+    }
     const auto look = [&](const std::string& file, ScriptPart part, const std::string& name) {
       if (file.empty() || options_.exists(file)) return;
-      tell(Rule::missing_file, spot_of(part, name), "there is no file " + quoted_word(file));
+      tell(Rule::missing_file, spots[{part, name}], "there is no file " + quoted_word(file));
     };
     for (const NamedClip& clip : original().clips) look(clip.file, ScriptPart::clip, clip.name);
     for (const TypingSound& sound : original().sounds) {

@@ -57,6 +57,10 @@ LetterCase case_of(char32_t code_point) {
   return is_capital(code_point) ? LetterCase::capital : LetterCase::none;
 }
 
+char32_t small_letter(char32_t code_point) {
+  return static_cast<char32_t>(u_tolower(static_cast<UChar32>(code_point)));
+}
+
 bool asks(char32_t code_point) { return is_question_mark(code_point); }
 
 }  // namespace arvik::unicode

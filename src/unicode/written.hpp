@@ -21,6 +21,8 @@ namespace arvik::unicode {
 /// What a letter is by its case; `none` of scripts without cases and of what is no letter.
 enum class LetterCase : std::uint8_t { none, small, capital };
 [[nodiscard]] ARVIK_API LetterCase case_of(char32_t code_point);
+/// In small letters.
+[[nodiscard]] ARVIK_API char32_t small_letter(char32_t code_point);
 /// A question mark of any script.
 [[nodiscard]] ARVIK_API bool asks(char32_t code_point);
 
