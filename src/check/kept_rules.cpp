@@ -91,13 +91,8 @@ std::vector<KeptTag> without(const std::vector<KeptTag>& from, const std::vector
 class KeptRules {
  public:
   KeptRules(const TextView& source, const TextView& target, std::string_view language,
-            const Wishes& wishes, const Vocabulary& vocabulary, const Tell& tell)
-      : source_(source),
-        target_(target),
-        language_(language),
-        wishes_(wishes),
-        vocabulary_(vocabulary),
-        tell_(tell) {}
+            const Wishes& wishes, const Tell& tell)
+      : source_(source), target_(target), language_(language), wishes_(wishes), tell_(tell) {}
 
   void run() {
     check_tags();
@@ -125,7 +120,7 @@ class KeptRules {
       for (const KeptTag& tag : without(*in, *from)) {
         same = false;
         if (wishes_.has(Rule::invented_tag)) {
-          tell_(Rule::invented_tag, tag.source, "the source has no " + tag.name, {});
+          tell_(Rule::invented_tag, TextPart{tag.source}, "the source has no " + tag.name, {});
         }
       }
     }
@@ -143,7 +138,7 @@ class KeptRules {
     const auto a = in_order(source), b = in_order(target);
     for (std::size_t i = 0; i < std::min(a.size(), b.size()); ++i) {
       if (a[i]->name == b[i]->name) continue;
-      tell_(Rule::reordered_tags, b[i]->source,
+      tell_(Rule::reordered_tags, TextPart{b[i]->source},
             fmt::format("{} comes here, where the source has {}", b[i]->name, a[i]->name), {});
       return;
     }
@@ -237,8 +232,7 @@ class KeptRules {
     };
     if (!target.empty()) {
       const Number& number = target.front();
-      return tell_(Rule::changed_number,
-                   in_source(target_, target_.bytes(number.begin, number.end), vocabulary_),
+      return tell_(Rule::changed_number, shown_part(target_.bytes(number.begin, number.end)),
                    fmt::format("the number {} is {} in the source", text_of(target_, number),
                                text_of(source_, source.front())),
                    {});
@@ -277,7 +271,7 @@ class KeptRules {
       const std::string_view word = target_.step(last - 1);
       if (word == "か" || word == "の" || word == "な" || word == "ね" || word == "さ") return;
     }
-    tell_(Rule::lost_question, in_source(target_, target_.bytes(last, last + 1), vocabulary_),
+    tell_(Rule::lost_question, shown_part(target_.bytes(last, last + 1)),
           "the source asks here, and the translation states", {});
   }
 
@@ -314,7 +308,6 @@ class KeptRules {
   const TextView& target_;
   std::string_view language_;
   const Wishes& wishes_;
-  const Vocabulary& vocabulary_;
   const Tell& tell_;
 };
 
@@ -329,8 +322,8 @@ bool ends_asking(const TextView& text) {
 }
 
 void check_kept(const TextView& source, const TextView& target, std::string_view language,
-                const Wishes& wishes, const Vocabulary& vocabulary, const Tell& tell) {
-  KeptRules(source, target, language, wishes, vocabulary, tell).run();
+                const Wishes& wishes, const Tell& tell) {
+  KeptRules(source, target, language, wishes, tell).run();
 }
 
 }  // namespace arvik::checking

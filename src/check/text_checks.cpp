@@ -106,6 +106,7 @@ struct TextChecks::Impl {
   bool prepare(std::string_view text, const Pace& pace, const Box& box);
   void check_view(const TextView& view, const Schedule* schedule, const Layout* layout);
   void check_markup(const TextView& view, const Speaker* speaker);
+  [[nodiscard]] Tell teller(const TextView& view);
   void check_writing(const TextView& view);
   void check_translation(const TextView& view);
   [[nodiscard]] bool is_kept_elsewhere() const;
@@ -355,18 +356,25 @@ void TextChecks::Impl::check_markup(const TextView& view, const Speaker* speaker
               [&](const Diagnostic& problem) { tell(problem, problem.range); });
 }
 
+// Parts of what is shown are looked for in the source only where somebody will read of them.
+Tell TextChecks::Impl::teller(const TextView& view) {
+  return [this, &view](Rule rule, TextPart part, std::string message, std::string hint) {
+    if (is_full_ || !wishes.has(rule)) return;
+    tell(rule, part.is_shown ? in_source(view, part.range, typesetter.vocabulary()) : part.range,
+         std::move(message), std::move(hint));
+  };
+}
+
 void TextChecks::Impl::check_writing(const TextView& view) {
   if (job.is_made_up) return;
-  const Tell told = [&](Rule rule, TextRange range, std::string message, std::string hint) {
-    tell(rule, range, std::move(message), std::move(hint));
-  };
+  const Tell told = teller(view);
   TextPlace place{.appended = appended_,
                   .followed = followed_,
                   .language = job.language,
                   .before = before_,
                   .behind = behind_};
   if (!job.is_source) place.source = source_;
-  check_text(view, place, wishes, typesetter.vocabulary(), told);
+  check_text(view, place, wishes, told);
   if (!job.is_source) check_translation(view);
 }
 
@@ -387,9 +395,7 @@ bool TextChecks::Impl::is_kept_elsewhere() const {
 }
 
 void TextChecks::Impl::check_translation(const TextView& view) {
-  const Tell told = [&](Rule rule, TextRange range, std::string message, std::string hint) {
-    tell(rule, range, std::move(message), std::move(hint));
-  };
+  const Tell told = teller(view);
   if (written_ == source_) {
     const bool same_language =
         job.source->source_locale.substr(0, job.language.size()) == job.language;
@@ -411,14 +417,14 @@ void TextChecks::Impl::check_translation(const TextView& view) {
         read_boundaries(source_marked_.text, source_steps_, source_typesetter.language());
   }
   const TextView source{source_, &source_marked_, &source_steps_, &source_boundaries_};
-  check_kept(source, view, job.language, wishes, typesetter.vocabulary(), told);
+  check_kept(source, view, job.language, wishes, told);
 }
 
 // What the layout says of a text, which stands at `part` of the plain text that was laid out.
 void TextChecks::Impl::check_layout(const TextView& view, const Layout& layout, TextRange part) {
   check_missing(view, layout, part);
   for (const Diagnostic& problem : layout.diagnostics) {
-    if (problem.code == DiagnosticCode::missing_glyph) continue;
+    if (problem.code == DiagnosticCode::missing_glyph || is_full_) continue;
     // What the box refuses was told.
     if (problem.code == DiagnosticCode::text_overflows && job.box.overflow == Overflow::refuse) {
       continue;

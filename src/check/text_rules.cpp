@@ -51,9 +51,8 @@ std::string name_of(char32_t character) {
 
 class TextRules {
  public:
-  TextRules(const TextView& text, const TextPlace& place, const Wishes& wishes,
-            const Vocabulary& vocabulary, const Tell& tell)
-      : text_(text), place_(place), wishes_(wishes), vocabulary_(vocabulary), tell_(tell) {}
+  TextRules(const TextView& text, const TextPlace& place, const Wishes& wishes, const Tell& tell)
+      : text_(text), place_(place), wishes_(wishes), tell_(tell) {}
 
   void run() {
     find_out();
@@ -68,8 +67,7 @@ class TextRules {
  private:
   void tell(Rule rule, std::uint32_t begin, std::uint32_t end, std::string message,
             std::string hint = {}) {
-    tell_(rule, in_source(text_, text_.bytes(begin, end), vocabulary_), std::move(message),
-          std::move(hint));
+    tell_(rule, shown_part(text_.bytes(begin, end)), std::move(message), std::move(hint));
   }
 
   [[nodiscard]] StepKind kind(std::uint32_t at) const { return text_.steps->kinds[at]; }
@@ -191,7 +189,7 @@ class TextRules {
       while (at < end) {
         const unicode::Decoded next = unicode::decode(text_.plain(), at);
         if (is_stray(next.code_point, i)) {
-          tell_(Rule::unseen_character, in_source(text_, {at, at + next.size}, vocabulary_),
+          tell_(Rule::unseen_character, shown_part({at, at + next.size}),
                 "nobody sees this character: " + name_of(next.code_point), {});
         }
         at += next.size;
@@ -289,7 +287,7 @@ class TextRules {
   void check_composition() {
     const TextRange found = unicode::find_decomposed(text_.plain());
     if (found.begin == found.end) return;
-    tell_(Rule::mixed_composition, in_source(text_, found, vocabulary_),
+    tell_(Rule::mixed_composition, shown_part(found),
           "this letter is written in several characters; other texts have it in one",
           "write the text in the form NFC");
   }
@@ -452,7 +450,6 @@ class TextRules {
   const TextView& text_;
   const TextPlace& place_;
   const Wishes& wishes_;
-  const Vocabulary& vocabulary_;
   const Tell& tell_;
   bool has_blanks_ = false;    // several together
   bool has_odd_ = false;       // other blanks than U+0020, or unseen characters
@@ -464,8 +461,8 @@ class TextRules {
 }  // namespace
 
 void check_text(const TextView& text, const TextPlace& place, const Wishes& wishes,
-                const Vocabulary& vocabulary, const Tell& tell) {
-  TextRules(text, place, wishes, vocabulary, tell).run();
+                const Tell& tell) {
+  TextRules(text, place, wishes, tell).run();
 }
 
 void CommonWords::add(std::string_view source) {

@@ -21,7 +21,7 @@ struct TextPlace {
 
 /// What is wrong with a text by itself.
 void check_text(const TextView& text, const TextPlace& place, const Wishes& wishes,
-                const Vocabulary& vocabulary, const Tell& tell);
+                const Tell& tell);
 
 /// Words that stand in small letters somewhere, so that they are no names.
 class CommonWords {

@@ -59,25 +59,29 @@ class Tracer {
     return pieces_[choice].other;
   }
 
+  // Spans stand in the order of their opening brackets, points in that of the source.
+  template <typename Tag>
+  static const Tag* find_tag(const std::vector<Tag>& tags, std::size_t source_begin) {
+    const auto found = std::lower_bound(
+        tags.begin(), tags.end(), source_begin,
+        [](const Tag& tag, std::size_t begin) { return tag.source.begin < begin; });
+    return found != tags.end() && found->source.begin == source_begin ? &*found : nullptr;
+  }
+
   [[nodiscard]] const std::string* chosen_branch(std::size_t source_begin) const {
-    for (const Span& span : text_.marked->spans) {
-      if (span.source.begin != source_begin) continue;
-      if (const auto* plural = std::get_if<tag::Plural>(&span.what)) return &plural->branch;
-      if (const auto* select = std::get_if<tag::Select>(&span.what)) return &select->branch;
-    }
+    const Span* span = find_tag(text_.marked->spans, source_begin);
+    if (span == nullptr) return nullptr;
+    if (const auto* plural = std::get_if<tag::Plural>(&span->what)) return &plural->branch;
+    if (const auto* select = std::get_if<tag::Select>(&span->what)) return &select->branch;
     return nullptr;
   }
 
   [[nodiscard]] std::size_t size_of_point(TextRange source) const {
-    const auto& points = text_.marked->points;
-    const auto found = std::find_if(points.begin(), points.end(), [&](const Point& point) {
-      return point.source.begin == source.begin;
-    });
-    if (found == points.end()) return 0;
-    if (const auto* value = std::get_if<tag::Value>(&found->what)) return value->text.size();
-    const bool icon = std::holds_alternative<tag::Icon>(found->what);
-    if (icon) return 3;  // U+FFFC
-    return std::holds_alternative<tag::RowEnd>(found->what) ? 1 : 0;
+    const Point* point = find_tag(text_.marked->points, source.begin);
+    if (point == nullptr) return 0;
+    if (const auto* value = std::get_if<tag::Value>(&point->what)) return value->text.size();
+    if (std::holds_alternative<tag::Icon>(point->what)) return 3;  // U+FFFC
+    return std::holds_alternative<tag::RowEnd>(point->what) ? 1 : 0;
   }
 
   // `size` bytes of the plain text come from this piece.

@@ -34,8 +34,15 @@ struct TextView {
 [[nodiscard]] TextRange in_source(const TextView& text, TextRange plain,
                                   const Vocabulary& vocabulary);
 
-/// What a rule has found in a text; `range` is in the source. An empty range means all of it.
-using Tell = std::function<void(Rule rule, TextRange range, std::string message, std::string hint)>;
+/// A part of a text: of its source, or of what is shown of it. An empty one means all of it.
+struct TextPart {
+  TextRange range{};
+  bool is_shown = false;
+};
+[[nodiscard]] inline TextPart shown_part(TextRange range) { return {range, true}; }
+
+/// Hears what a rule has found in a text.
+using Tell = std::function<void(Rule rule, TextPart part, std::string message, std::string hint)>;
 
 /// Whether a byte of the plain text was put in by `[value …]`, so that it is no writer's.
 [[nodiscard]] bool is_value(const TextView& text, std::size_t byte);

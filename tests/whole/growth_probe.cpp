@@ -11,6 +11,7 @@
 #include <string_view>
 #include <vector>
 
+#include "arvik/check.hpp"
 #include "arvik/conversation.hpp"
 #include "arvik/font_set.hpp"
 #include "arvik/pace_file.hpp"
@@ -205,6 +206,27 @@ std::vector<Family> families() {
            (void)read_xliff(xliff, script, form);
          }
        }});
+  // Large enough for more findings than are told: up to there each costs a look at its text.
+  const auto checked = [](const std::string& en, const std::string& de) {
+    const std::string json =
+        R"({"arvik_script": 1, "strings": "s.csv", "conversations": {"a": [{"id": "k"}]}})";
+    const std::string csv = "key,en,de\nk,\"" + en + "\",\"" + de + "\"\n";
+    const auto script = parse_for_check(
+        json,
+        {.read = [&](const std::string&) -> tl::expected<std::string, Diagnostic> { return csv; }});
+    (void)check(script, {.threads = 1}).has_value();
+  };
+  list.push_back({"a check of faults", 150, [checked](std::size_t n) {
+                    checked(repeated("a ( 1  ", n), repeated("b ) 2\u200B «  ", n));
+                  }});
+  list.push_back({"a check of tags", 150, [checked](std::size_t n) {
+                    checked(repeated("[mark a][value v] 3 ", n),
+                            repeated("[lang de: x][hold][value w]  4 ", n));
+                  }});
+  list.push_back({"a check of texts", 20, [](std::size_t n) {
+                    const auto script = parse_for_check(script_of(1, n));
+                    (void)check(script, {.threads = 1}).has_value();
+                  }});
   list.push_back({"a long list under long keys", 2000, [](std::size_t n) {
                     std::string json;
                     for (int i = 0; i < 30; ++i) json += "{\"" + std::string(n / 60, 'k') + "\": ";
