@@ -1,5 +1,6 @@
 #include <string_view>
 
+#include "arvik/check.hpp"
 #include "arvik/script_file.hpp"
 #include "arvik/translation.hpp"
 #include "fuzz/targets.hpp"
@@ -57,6 +58,28 @@ std::string try_script(std::string_view text) {
   return {};
 }
 
+// A check of the same says the same whatever the threads, and every finding has a place in its
+// file.
+std::string try_check(std::string_view text) {
+  ScriptFiles files;
+  files.read = [text](const std::string&) { return std::string(text); };
+  constexpr std::string_view json =
+      R"({"arvik_script": 1, "cast": {"pell": {}}, "conversations": {"c": "c.csv"}})";
+  const CheckedScript script = parse_for_check(json, files, "main.json");
+  const auto report = arvik::check(script, {.threads = 1});
+  if (!report) return "a check fails";
+  for (const Finding& finding : report->findings) {
+    const std::size_t size = finding.file == "c.csv" ? text.size() : json.size();
+    if (finding.range.begin > finding.range.end || finding.range.end > size) {
+      return "a finding stands behind its file";
+    }
+    if (finding.row == 0 || finding.column == 0) return "a finding without a place";
+  }
+  const auto again = arvik::check(script, {.threads = 3});
+  if (!again || again->findings.size() != report->findings.size()) return "threads change findings";
+  return {};
+}
+
 std::string try_xliff(std::string_view text) {
   static const Script script = parse_script(R"({"arvik_script": 1, "conversations": {"c": [
         {"id": "a", "text": "[b: Stop], [hold]now."},
@@ -70,7 +93,7 @@ std::string try_xliff(std::string_view text) {
 
 std::string fuzz_strings(Bytes bytes) {
   const std::string_view text(reinterpret_cast<const char*>(bytes.data()), bytes.size());
-  for (const auto try_it : {try_table, try_script, try_xliff}) {
+  for (const auto try_it : {try_table, try_script, try_check, try_xliff}) {
     if (std::string broken = try_it(text); !broken.empty()) return broken;
   }
   return {};

@@ -103,6 +103,7 @@ class ARVIK_API StringsTable {
   std::vector<Cell> cells_;            // row by row, without the headers
   std::vector<RowPlace> places_;       // of the rows
   std::vector<std::uint32_t> sorted_;  // rows by their keys
+  std::size_t file_size_ = 0;
   char delimiter_ = ',';
   bool has_mark_ = false;
   std::string_view row_end_ = "\r\n";

@@ -155,8 +155,12 @@ class Checker {
     job->locale = locale;
     job->chain = locale_chain(locale);
     if (job->chain.empty()) job->chain.push_back(locale);
+    const std::string& source = script_->source_locale;
     job->language = locale.substr(0, locale.find('-'));
-    job->is_source = locale == script_->source_locale;
+    job->source_language = source.substr(0, source.find('-'));
+    job->is_source = locale == source;
+    job->inherits_source =
+        std::find(job->chain.begin(), job->chain.end(), source) != job->chain.end();
     const auto& known = script_->locales;
     job->is_made_up = (locale == accented_locale || locale == right_to_left_locale) &&
                       std::find(known.begin(), known.end(), locale) == known.end();
@@ -279,7 +283,7 @@ class Checker {
       if (text) {
         if (!job.is_source && !script_->strings->text(key, job.locale)) continue;  // a parent's
         checks.check_own(key, source.value_or(""), *text, out);
-      } else if (!source || !source->empty()) {
+      } else if (!job.inherits_source && (!source || !source->empty())) {
         const auto code = diagnostic_name(DiagnosticCode::missing_text);
         if (!wishes_.has(code)) continue;
         out.push_back({.code = std::string(code),

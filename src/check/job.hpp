@@ -72,9 +72,11 @@ struct Job {
   std::string locale{};
   std::vector<std::string> chain{};  ///< of the locale
   std::string language{};            ///< of the locale: "de"
+  std::string source_language{};
   bool is_source = false;
-  bool is_made_up = false;  ///< a pseudo-locale: only what does not fit is of interest
-  bool has_voices = false;  ///< any line is spoken in the locale
+  bool inherits_source = false;  ///< the source is a parent: "en" of "en-GB"
+  bool is_made_up = false;       ///< a pseudo-locale: only what does not fit is of interest
+  bool has_voices = false;       ///< any line is spoken in the locale
   ScriptCode source_letters = common_script;
   ScriptCode letters = common_script;
   std::shared_ptr<const Font> font{};

@@ -6,12 +6,13 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
+#include <limits>
 #include <map>
 #include <nlohmann/json.hpp>
-#include <tuple>
+#include <optional>
 
-#include "../unicode/characters.hpp"
 #include "arvik/draw.hpp"
 #include "arvik/locale.hpp"
 #include "arvik/typesetter.hpp"
@@ -332,26 +333,6 @@ std::string inside_html(const std::string& data) {
   return out;
 }
 
-std::string escaped(std::string_view text) {
-  std::string out;
-  for (const char c : text) {
-    switch (c) {
-      case '&':
-        out += "&amp;";
-        break;
-      case '<':
-        out += "&lt;";
-        break;
-      case '"':
-        out += "&quot;";
-        break;
-      default:
-        out += c;
-    }
-  }
-  return out;
-}
-
 // Puts what belongs there in the place of each `{{name}}`.
 std::string filled(std::string_view page,
                    const std::map<std::string_view, std::string_view>& parts) {
@@ -377,10 +358,8 @@ tl::expected<std::string, Diagnostic> write_overview(const CheckedScript& script
                                      .message = "there is nothing to show: it is not JSON"});
   }
   return OverviewData(script, report, options).run().map([&](const std::string& data) {
-    const std::string name = escaped(script.name);
     const std::string inside = inside_html(data);
-    return filled(checking::page_html, {{"name", name},
-                                        {"language", script.script->source_locale},
+    return filled(checking::page_html, {{"language", script.script->source_locale},
                                         {"style", checking::page_css},
                                         {"script", checking::page_js},
                                         {"data", inside}});

@@ -135,7 +135,9 @@ Wishes::Wishes(const CheckWishes& script, const CheckOptions& options,
   set(script.on, true);
   set(options.off, false);
   set(options.on, true);
-  for (const auto& [name, value] : script.limits) {
+  for (const auto& entry : script.limits) {  // a lambda of clang 14 takes no binding
+    const std::string& name = entry.first;
+    const double value = entry.second;
     const auto* found = std::find_if(limits.begin(), limits.end(),
                                      [&](const CheckLimit& limit) { return limit.name == name; });
     if (found == limits.end()) {

@@ -248,7 +248,7 @@ std::uint32_t TextChecks::Impl::check_block(std::uint32_t first, std::uint32_t e
 }
 
 bool TextChecks::Impl::is_missing(const std::string& key, std::string_view source) const {
-  if (job.is_source || job.is_made_up || (key.empty() && source.empty())) return false;
+  if (job.is_source || job.is_made_up || job.inherits_source) return false;
   if (key.empty()) return !source.empty();
   return !job.source->strings || !job.source->strings->text(key, job.chain);
 }
@@ -323,6 +323,7 @@ void TextChecks::Impl::check_choice(std::uint32_t index) {
     values.go_to(pass);
     if (!prepare(written_, *line.pace, box)) return;
     const TextView view{written_, &line_.marked, &line_.steps, &line_.boundaries};
+    note_uses(nullptr, line_.marked);
     check_markup(view, nullptr);
     if (own_text_) check_writing(view);
     check_layout(view, line_.layout, {0, view.plain().size()});
@@ -397,8 +398,7 @@ bool TextChecks::Impl::is_kept_elsewhere() const {
 void TextChecks::Impl::check_translation(const TextView& view) {
   const Tell told = teller(view);
   if (written_ == source_) {
-    const bool same_language =
-        job.source->source_locale.substr(0, job.language.size()) == job.language;
+    const bool same_language = job.language == job.source_language;
     if (!same_language && wishes.has(Rule::same_as_source) && !is_kept_elsewhere() &&
         is_untranslated(view, job.source_letters, job.letters, *job.common_words)) {
       tell(Rule::same_as_source, {}, "this is the text of the source");

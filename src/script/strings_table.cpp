@@ -84,6 +84,7 @@ class StringsReader {
       return std::move(problems_);
     }
     table_.text_.reserve(csv_.size());
+    table_.file_size_ = csv_.size();
     if (csv_.starts_with(byte_order_mark)) {
       table_.has_mark_ = true;
       at_ = byte_order_mark.size();
@@ -430,7 +431,8 @@ void StringsTable::locate(std::uint32_t row, std::size_t column, Diagnostic& pro
   problem.column = at.column;
   const std::size_t first = offset;
   pass(text.substr(begin, end - begin), quoted);
-  problem.range = {first, offset};
+  // Bytes that were repaired are longer here than in the file.
+  problem.range = {std::min(first, file_size_), std::min(offset, file_size_)};
 }
 
 tl::expected<StringsTable, std::vector<Diagnostic>> parse_strings(std::string_view csv,

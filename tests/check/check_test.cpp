@@ -162,6 +162,18 @@ TEST_CASE("locales are checked as they are asked for") {
         std::vector<std::string>{"more-pages s.csv 2:3 x en-XA"});
 }
 
+TEST_CASE("a locale takes over what its parent has, and is told of its own texts alone") {
+  const auto codes = [](const std::string& table) {
+    return list(
+        found(read(script_of(R"({"id": "x", "text": "Grey  sky."}, {"id": "y", "text": "Go."})"),
+                   {{"s.csv", table}})));
+  };
+  CHECK(codes("key,en-GB\nx,\ny,Go  now.\n") ==
+        std::vector<std::string>{"double-blank main.json 1:90 x en",
+                                 "double-blank s.csv 3:5 y en-GB"});
+  CHECK(codes("key,de,de-AT\nx,Grau.,\ny,Los.,Los.\n").size() == 1);
+}
+
 TEST_CASE("findings stand in the file that their text came from") {
   const auto findings = found(read(
       R"({"arvik_script": 1, "include": "more/part.json", "conversations": {"a": [

@@ -44,25 +44,26 @@ struct CheckCommand {
 
 constexpr int clip_rate = 16'000;  // enough to hear where somebody speaks
 
-// The families of a script that this machine has, and, once each, a word about those that it lacks.
+// The families of a script, and, once each, a word about those that this machine lacks.
 class Faces {
  public:
-  std::shared_ptr<const FontSet> open(std::vector<std::string> families, float size) {
-    std::vector<std::string> there;
-    for (const std::string& family : families) {
-      try {
-        (void)load_families({family}, size);
-        there.push_back(family);
-      } catch (const Failure& failure) {
-        if (told_.insert(family).second) fmt::print(stderr, "arvik: {}\n", failure.what());
+  // Null if one is missing: nobody knows which characters it has.
+  std::shared_ptr<const FontSet> open(const std::vector<std::string>& families) {
+    const auto [known, is_new] = known_.try_emplace(families);
+    if (!is_new) return known->second;
+    try {
+      known->second = std::make_shared<const FontSet>(load_families(families, any_size));
+    } catch (const Failure& failure) {
+      if (told_.insert(failure.what()).second) {
+        fmt::print(stderr, "arvik: {}; missing glyphs are not looked for\n", failure.what());
       }
     }
-    // Where one is missing, nobody knows which characters it has.
-    if (there.empty() || there.size() < families.size()) return nullptr;
-    return std::make_shared<const FontSet>(load_families(there, size));
+    return known->second;
   }
 
  private:
+  static constexpr float any_size = 16;  // whether there is a glyph does not depend on it
+  std::map<std::vector<std::string>, std::shared_ptr<const FontSet>> known_;
   std::set<std::string> told_;
 };
 
@@ -81,7 +82,7 @@ CheckOptions make_options(const CheckCommand& command, const std::string& path, 
     };
   } else {
     options.faces = [&](const Script& script) -> std::shared_ptr<const Font> {
-      return script.fonts.empty() ? nullptr : faces.open(script.fonts, 16);
+      return script.fonts.empty() ? nullptr : faces.open(script.fonts);
     };
   }
   options.clip = [path](const std::string& file) -> tl::expected<SpokenClip, Diagnostic> {

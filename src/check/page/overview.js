@@ -26,6 +26,8 @@ const isBackwards = (tag) => {
 // --- the table of locales
 
 function listLocales() {
+  byId("name").textContent = data.name;
+  document.title = `${data.name} – arvik check`;
   const body = byId("locales").tBodies[0];
   data.locales.forEach((locale, at) => {
     const cells = data.lines.map((line) => line.cells[at]).filter((cell) => cell);
