@@ -142,6 +142,7 @@ Wishes::Wishes(const CheckWishes& script, const CheckOptions& options,
                                      [&](const CheckLimit& limit) { return limit.name == name; });
     if (found == limits.end()) {
       std::vector<std::string_view> known;
+      known.reserve(limits.size());
       for (const CheckLimit& limit : limits) known.push_back(limit.name);
       problem("no limit is named " + quoted_word(name), std::string(nearest_name(name, known)));
     } else if (!(value >= found->least && value <= found->most)) {

@@ -200,42 +200,20 @@ class TextRules {
   [[nodiscard]] bool is_stray(char32_t c, std::uint32_t step) const {
     const std::string_view language = place_.language;
     const bool backwards = text_.steps->right_to_left;
+    static constexpr std::u32string_view stray =
+        U"\t\v\f\x85\u2028\u2029\uFEFF\u180E\u00AD\u2060\u2061\u2062\u2063\u2064"
+        U"\u3164\uFFF9\uFFFA\uFFFB";
+    if (stray.find(c) != std::u32string_view::npos) return true;
+    // They direct, where something runs from right to left.
+    static constexpr std::u32string_view directing =
+        U"\u200E\u200F\u061C\u202A\u202B\u202C\u202D\u202E";
+    if (directing.find(c) != std::u32string_view::npos) return !backwards;
     switch (c) {
-      case '\t':
-      case 0x0B:
-      case 0x0C:
-      case 0x85:
-      case 0x2028:
-      case 0x2029:
-      case 0xFEFF:
-      case 0x180E:
-      case 0x2061:
-      case 0x2062:
-      case 0x2063:
-      case 0x2064:
-      case 0x3164:
-      case 0xFFF9:
-      case 0xFFFA:
-      case 0xFFFB:
-        return true;
-      case 0xAD:
-      case 0x2060:
-        return true;
       case 0x200B:  // where a row may end, in languages written without blanks
         return !is_one_of(language, {"th", "lo", "km", "my", "bo", "dz", "ja", "zh", "jv", "ban"});
       case 0x200C:
       case 0x200D:
         return !joins(step);
-      case 0x200E:
-      case 0x200F:
-      case 0x061C:
-        return !backwards;
-      case 0x202A:
-      case 0x202B:
-      case 0x202C:
-      case 0x202D:
-      case 0x202E:
-        return !backwards;
       case no_break_space:
         return is_stray_space(step);
       default:
