@@ -64,7 +64,7 @@ let active = null;  // the button that the tab key reaches
 
 function cellWords(cell) {
   if (cell.s === 3) return "none";
-  const full = cell.pages > 1 ? `${cell.pages} pages` : cell.f === undefined ? "ok" : `${cell.f}`;
+  const full = cell.pages > 1 ? `${cell.pages} p.` : cell.f === undefined ? "ok" : `${cell.f}`;
   return full + (cell.s === 2 ? " !" : "") + (cell.n ? ` ·${cell.n}` : "");
 }
 function cellName(line, locale) {
