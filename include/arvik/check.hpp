@@ -132,7 +132,8 @@ struct CheckedScript {
 
 /// Checks a script. Each text goes through the one pipeline, with the font, box and pace of its
 /// locale. Fails with unknown_locale for a locale that the script has not, with bad_value for a
-/// code that no rule has, with bad_box. Memory beyond the script grows with the findings.
+/// code that no rule has. What a text cannot be prepared with, a bad box, is a finding. Memory
+/// beyond the script grows with the findings.
 [[nodiscard]] ARVIK_API tl::expected<CheckReport, Diagnostic> check(
     const CheckedScript& script, const CheckOptions& options = {});
 

@@ -46,7 +46,7 @@ struct Uses {
   void add(const Uses& other);
 };
 
-/// What clips are like, each read once, whoever asks.
+/// What clips are like, kept for whoever asks next.
 class Clips {
  public:
   using Read = std::function<tl::expected<SpokenClip, Diagnostic>(const std::string& file)>;

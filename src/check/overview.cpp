@@ -203,8 +203,8 @@ class OverviewData {
     return std::lround(static_cast<double>(y) * 10 * (is_grid() ? cell_height : 1));
   }
 
-  // Lengths are in tenths of a pixel. A row is its page, then four numbers a glyph and y: glyph, x,
-  // y, the step with which it comes, its style.
+  // Lengths are in tenths of a pixel. Six numbers a glyph: which, x, y, the step with which it
+  // comes, its style, its page.
   void put_layout(json& cell) {
     const Layout& layout = line_.layout;
     cell["w"] = x_of(std::max(layout.box_width, layout.width));

@@ -104,7 +104,7 @@ struct TextChecks::Impl {
     is_full_ = false;
   }
   bool prepare(std::string_view text, const Pace& pace, const Box& box);
-  void check_view(const TextView& view, const Schedule* schedule, const Layout* layout);
+  void check_view(const TextView& view, const Schedule& schedule, const Layout* layout);
   void check_markup(const TextView& view, const Speaker* speaker);
   [[nodiscard]] Tell teller(const TextView& view);
   void check_writing(const TextView& view);
@@ -295,7 +295,7 @@ void TextChecks::Impl::check_line(std::uint32_t index) {
     values.go_to(pass);
     if (!prepare(written_, *line.pace, job.box)) return;
     const TextView view{written_, &line_.marked, &line_.steps, &line_.boundaries};
-    check_view(view, &line_.schedule, &line_.layout);
+    check_view(view, line_.schedule, &line_.layout);
     if (pass == 0) check_voice(line, line_.schedule);
   }
 }
@@ -332,7 +332,7 @@ void TextChecks::Impl::check_choice(std::uint32_t index) {
 }
 
 // Everything about a line that stands alone in its box, or, without a layout, about one of several.
-void TextChecks::Impl::check_view(const TextView& view, const Schedule* schedule,
+void TextChecks::Impl::check_view(const TextView& view, const Schedule& schedule,
                                   const Layout* layout) {
   const DialogueLine& line = line_of(ref(text_));
   note_uses(&line, *view.marked);
@@ -344,10 +344,8 @@ void TextChecks::Impl::check_view(const TextView& view, const Schedule* schedule
     check_pages(*layout);
     if (wishes.has(Rule::lone_letter)) check_lone_letters(view, *layout);
   }
-  if (schedule != nullptr) {
-    for (const Diagnostic& problem : schedule->diagnostics) tell(problem, {});
-    check_times(line, *schedule);
-  }
+  for (const Diagnostic& problem : schedule.diagnostics) tell(problem, {});
+  check_times(line, schedule);
 }
 
 void TextChecks::Impl::check_markup(const TextView& view, const Speaker* speaker) {
@@ -658,7 +656,7 @@ void TextChecks::Impl::check_together(const std::vector<std::uint32_t>& lines) {
     if (is_missing(line.id, source_)) {
       tell_missing();
     } else {
-      check_view(view, &part.schedule, nullptr);
+      check_view(view, part.schedule, nullptr);
       check_layout(view, prepared->layout, {at, at + view.plain().size()});
       check_voice(line, part.schedule);
     }
