@@ -45,6 +45,7 @@
 /// other objects; handing them a temporary does not compile. What a conversation shows is a Block,
 /// which lives for as long as anybody holds it.
 
+#include "arvik/anchors.hpp"
 #include "arvik/block.hpp"
 #include "arvik/boundaries.hpp"
 #include "arvik/box.hpp"

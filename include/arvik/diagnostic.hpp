@@ -71,6 +71,7 @@ enum class DiagnosticCode : std::uint8_t {
   file_outside,          ///< files: a name that leads out of the script's folder
   bad_xliff,             ///< files: not XLIFF 1.2, or not of this script
   changed_tags,          ///< strings: a translation has lost or invented tags
+  bad_anchor,            ///< pacing: a step that cannot appear at the time it was given
 };
 
 /// The stable name of a code, e.g. "unknown-tag".

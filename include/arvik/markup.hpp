@@ -54,6 +54,10 @@ namespace tag {
 struct Pause {
   Nanoseconds time{};
 };
+/// What follows appears at this time of the line.
+struct At {
+  Nanoseconds time{};
+};
 struct Hold {};
 struct Rate {
   RateChange change{};
@@ -116,7 +120,7 @@ struct Lang {
 using Instruction = std::variant<tag::Pause, tag::Hold, tag::Rate, tag::Whole, tag::By, tag::Flow,
                                  tag::Mark, tag::Sound, tag::Typing, tag::Mute, tag::Portrait,
                                  tag::Look, tag::Icon, tag::Value, tag::RowEnd, tag::PageEnd,
-                                 tag::Keep, tag::Lang, tag::Plural, tag::Select, tag::Ruby>;
+                                 tag::Keep, tag::Lang, tag::Plural, tag::Select, tag::Ruby, tag::At>;
 
 /// A position in the plain text with an instruction.
 struct Point {

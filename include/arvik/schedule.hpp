@@ -1,11 +1,13 @@
 #pragma once
 
 #include <cstdint>
+#include <span>
 #include <string>
 #include <string_view>
 #include <tl/expected.hpp>
 #include <vector>
 
+#include "arvik/anchors.hpp"
 #include "arvik/boundaries.hpp"
 #include "arvik/export.hpp"
 #include "arvik/language.hpp"
@@ -72,7 +74,7 @@ struct Schedule {
   Nanoseconds duration{};  ///< when the line finishes; holds take no time
   /// How many letters of an alphabet its steps are worth (Pace::by_script); their number otherwise.
   double letters = 0;
-  /// Warnings: fit_too_short.
+  /// Warnings: fit_too_short, bad_anchor.
   std::vector<Diagnostic> diagnostics{};
 };
 
@@ -94,6 +96,13 @@ struct Schedule {
 /// they are scaled, too, and a fit_too_short warning says so. A line with nothing to scale rests at
 /// its end. The duration is then exact.
 ///
+/// `anchors` are steps that appear at given times, as a recorded voice speaks them; `[at T]` in the
+/// text is one, for all that stands behind it. The line is cut there, and each piece is stretched
+/// for itself, in the same way: its first step appears at its very nanosecond, and all else between
+/// in proportion. Behind the last of them the line goes on in its own time. Anchors that
+/// contradict each other, the text or the line's length are left out, each with a bad_anchor
+/// warning; those with a confidence below 1 give way without a word. `[at T]` stands above anchors.
+///
 /// `starts` are those of the line's layout; without them rows end where the writer ends them, and
 /// there is one page. `boundaries` are those of the text, read with the pace's abbreviations and
 /// characters; null: they are read here. Before each page but the first stands a hold, unless the
@@ -103,7 +112,8 @@ struct Schedule {
 /// Fails with bad_pace; `out` is unchanged then. Linear; reuses the memory of `out`.
 [[nodiscard]] ARVIK_API tl::expected<void, Diagnostic> schedule(
     const MarkedText& marked, const Steps& steps, Language& language, const Pace& pace,
-    Schedule& out, const RowStarts& starts = {}, const std::vector<Boundary>* boundaries = nullptr);
+    Schedule& out, const RowStarts& starts = {}, const std::vector<Boundary>* boundaries = nullptr,
+    std::span<const Anchor> anchors = {});
 [[nodiscard]] tl::expected<Schedule, Diagnostic> schedule(const MarkedText& marked,
                                                           const Steps& steps, Language& language,
                                                           const Pace& pace = {},

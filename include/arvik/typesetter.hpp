@@ -7,6 +7,7 @@
 #include <utility>
 #include <vector>
 
+#include "arvik/anchors.hpp"
 #include "arvik/export.hpp"
 #include "arvik/layout.hpp"
 #include "arvik/markup.hpp"
@@ -35,6 +36,7 @@ struct PartSource {
   std::string_view markup;
   const Pace* pace = nullptr;  ///< null: the default pace
   std::string_view typing{};   ///< the typing sound that it begins with
+  const VoiceTiming* voice = nullptr;  ///< how its recording is spoken; null: there is none
 };
 
 /// One of the lines that stand in a box together. Its steps and times are its own, from 0.
@@ -82,13 +84,16 @@ class ARVIK_API Typesetter {
 
   /// Fills `out`, reusing its memory. Mistakes in the markup do not fail: they are in
   /// out.marked.diagnostics. Fails with bad_pace or bad_box; parts of `out` may be of the new line
-  /// then, and no reveal of it may go on.
+  /// then, and no reveal of it may go on. With `voice` the line is in step with its recording
+  /// (anchors_of()).
   [[nodiscard]] tl::expected<void, Diagnostic> prepare(std::string_view markup, const Pace& pace,
                                                        const Font& font, const Box& box,
-                                                       PreparedLine& out);
+                                                       PreparedLine& out,
+                                                       const VoiceTiming* voice = nullptr);
   [[nodiscard]] tl::expected<PreparedLine, Diagnostic> prepare(std::string_view markup,
                                                                const Pace& pace, const Font& font,
-                                                               const Box& box);
+                                                               const Box& box,
+                                                               const VoiceTiming* voice = nullptr);
 
   /// Lines that stand in a box together. `sounds` are all that their typing may name. A text that
   /// the box refuses is clipped, with the reason among the diagnostics. Fails with bad_pace,
@@ -104,6 +109,8 @@ class ARVIK_API Typesetter {
  private:
   void read_boundaries_of(const MarkedText& marked, const Steps& steps, const Pace& pace,
                           std::vector<Boundary>& out);
+  std::span<const Anchor> find_anchors(const MarkedText& marked, const Steps& steps,
+                                       const VoiceTiming* voice);
   tl::expected<void, Diagnostic> set_in_box(const MarkedText& marked, const Steps& steps,
                                             const std::vector<Boundary>& boundaries,
                                             const Font& font, const Box& box, Layout& out);

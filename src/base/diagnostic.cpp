@@ -59,7 +59,8 @@ std::string_view diagnostic_name(DiagnosticCode code) {
                                     "include-loop",
                                     "file-outside",
                                     "bad-xliff",
-                                    "changed-tags"};
+                                    "changed-tags",
+                                    "bad-anchor"};
   const auto index = static_cast<std::size_t>(code);
   return index < names.size() ? names[index] : "unknown";
 }

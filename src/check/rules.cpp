@@ -86,7 +86,7 @@ const std::vector<std::string_view>& diagnostic_names() {
     for (int code = 0;; ++code) {
       const std::string_view name = diagnostic_name(static_cast<DiagnosticCode>(code));
       all.push_back(name);
-      if (code == static_cast<int>(DiagnosticCode::changed_tags)) return all;
+      if (code == static_cast<int>(DiagnosticCode::bad_anchor)) return all;
     }
   }();
   return names;

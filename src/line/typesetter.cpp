@@ -63,6 +63,7 @@ std::vector<std::uint32_t> inside(const std::vector<std::uint32_t>& starts,
 struct Typesetter::Scratch {
   layout::Scratch layout;
   pacing::Scratch pacing;
+  std::vector<Anchor> anchors;
 };
 
 Typesetter::Typesetter(Language language)
@@ -88,6 +89,13 @@ void Typesetter::read_boundaries_of(const MarkedText& marked, const Steps& steps
                   {.abbreviations = pace.abbreviations, .characters = pace.characters}, out);
 }
 
+std::span<const Anchor> Typesetter::find_anchors(const MarkedText& marked, const Steps& steps,
+                                                 const VoiceTiming* voice) {
+  scratch_->anchors.clear();
+  if (voice != nullptr) anchors_of(*voice, marked.text, steps, scratch_->anchors);
+  return scratch_->anchors;
+}
+
 tl::expected<void, Diagnostic> Typesetter::set_in_box(const MarkedText& marked, const Steps& steps,
                                                       const std::vector<Boundary>& boundaries,
                                                       const Font& font, const Box& box,
@@ -102,13 +110,14 @@ tl::expected<void, Diagnostic> Typesetter::set_in_box(const MarkedText& marked, 
 
 tl::expected<void, Diagnostic> Typesetter::prepare(std::string_view markup, const Pace& pace,
                                                    const Font& font, const Box& box,
-                                                   PreparedLine& out) {
+                                                   PreparedLine& out, const VoiceTiming* voice) {
   read(markup, out.marked, out.steps);
   read_boundaries_of(out.marked, out.steps, pace, out.boundaries);
   auto done =
       set_in_box(out.marked, out.steps, out.boundaries, font, box, out.layout).and_then([&] {
         return pacing::schedule(out.marked, out.steps, language_, pace, starts_, &out.boundaries,
-                                scratch_->pacing, out.schedule);
+                                find_anchors(out.marked, out.steps, voice), scratch_->pacing,
+                                out.schedule);
       });
   done ? tell(out.schedule.diagnostics) : tell(done.error());
   return done;
@@ -116,9 +125,10 @@ tl::expected<void, Diagnostic> Typesetter::prepare(std::string_view markup, cons
 
 tl::expected<PreparedLine, Diagnostic> Typesetter::prepare(std::string_view markup,
                                                            const Pace& pace, const Font& font,
-                                                           const Box& box) {
+                                                           const Box& box,
+                                                           const VoiceTiming* voice) {
   PreparedLine out;
-  return prepare(markup, pace, font, box, out).map([&] { return std::move(out); });
+  return prepare(markup, pace, font, box, out, voice).map([&] { return std::move(out); });
 }
 
 tl::expected<PreparedText, Diagnostic> Typesetter::prepare_together(
@@ -163,7 +173,9 @@ tl::expected<PreparedText, Diagnostic> Typesetter::prepare_together(
     const Pace& pace = parts[i].pace != nullptr ? *parts[i].pace : default_pace;
     auto timed = pacing::schedule(part.marked, part.steps, language_, pace,
                                   {inside(starts_.rows, part), inside(starts_.pages, part)},
-                                  &part.boundaries, scratch_->pacing, part.schedule);
+                                  &part.boundaries,
+                                  find_anchors(part.marked, part.steps, parts[i].voice),
+                                  scratch_->pacing, part.schedule);
     if (!timed) return tl::unexpected(std::move(timed.error()));
     auto planned = plan_typing(part.marked, part.steps, language_, part.schedule, sounds,
                                parts[i].typing, pace, &part.boundaries);

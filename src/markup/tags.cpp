@@ -62,6 +62,12 @@ Result read_pause(const Words& words, const TagContext&) {
   return tag::Pause{*time};
 }
 
+Result read_at(const Words& words, const TagContext&) {
+  const auto time = parse_time(words[0]);
+  if (!time) return bad_argument(words[0], time.error());
+  return tag::At{*time};
+}
+
 Result read_rate(const Words& words, const TagContext&) {
   const auto change = parse_rate_change(words[0]);
   if (!change) return bad_argument(words[0], change.error());
@@ -218,6 +224,7 @@ constexpr std::array table{
     TagRow{"mute", Shape::span, 0, 0, "[mute: text]", bare<tag::Mute>},
     TagRow{"page", Shape::point, 0, 0, "[page]", bare<tag::PageEnd>},
     TagRow{"pause", Shape::point, 1, 1, "[pause 400ms]", read_pause},
+    TagRow{"at", Shape::point, 1, 1, "[at 1.25s]", read_at},
     TagRow{"plural", Shape::span, 1, 1, "[plural NAME: [one: text][other: text]]",
            named<tag::Plural>},
     TagRow{"portrait", Shape::point, 1, 1, "[portrait NAME]", named<tag::Portrait>},

@@ -7,7 +7,7 @@
 
 namespace arvik::pacing {
 
-/// How the time of a line is stretched or shrunk so that the line lasts a given time. Times go in
+/// How time is stretched or shrunk so that a line, or a piece of it, lasts a given time. Times go in
 /// as two parts, intervals and pauses, and come out as one.
 ///
 /// Shares are computed in double: of values below 2^53 a quotient times a whole number, rounded
@@ -18,7 +18,7 @@ class Stretch {
   enum class What : std::uint8_t { nothing, all, intervals };
 
   Stretch() = default;
-  /// `intervals` and `pauses` are those of the whole line.
+  /// `intervals` and `pauses` are those of the whole piece.
   Stretch(What what, Nanoseconds intervals, Nanoseconds pauses, Nanoseconds target)
       : what_(what), intervals_(intervals), pauses_(pauses), target_(target) {}
 
@@ -50,22 +50,37 @@ class Stretch {
   Nanoseconds target_{};
 };
 
+/// A piece of a line between two anchors: how it is stretched, where it begins in the line's own
+/// time, and when it begins in the schedule.
+struct Piece {
+  Stretch stretch{};
+  Nanoseconds intervals{};
+  Nanoseconds pauses{};
+  Nanoseconds begin{};
+};
+
 /// The time cursor of a line while it is scheduled.
 class Clock {
  public:
-  explicit Clock(const Stretch& stretch) : stretch_(stretch) {}
+  explicit Clock(const Piece& piece) : piece_(piece) {}
+
+  /// From here on another piece; the cursor stands where it begins.
+  void enter(const Piece& piece) { piece_ = piece; }
 
   void pass_interval(Nanoseconds time) { intervals_ = add_saturated(intervals_, time); }
   void pass_pause(Nanoseconds time) { pauses_ = add_saturated(pauses_, time); }
   /// What happens now happens so much earlier or later; the time that passes stays the same.
   void shift(Nanoseconds by) { shift_ = by; }
 
-  [[nodiscard]] Nanoseconds now() const { return stretch_(intervals_ + shift_, pauses_); }
+  [[nodiscard]] Nanoseconds now() const { 
+    return add_saturated(piece_.begin, piece_.stretch(intervals_ + shift_ - piece_.intervals,
+                                                      pauses_ - piece_.pauses));
+  }
   [[nodiscard]] Nanoseconds intervals() const { return intervals_; }
   [[nodiscard]] Nanoseconds pauses() const { return pauses_; }
 
  private:
-  Stretch stretch_;
+  Piece piece_;
   Nanoseconds intervals_{};
   Nanoseconds pauses_{};
   Nanoseconds shift_{};

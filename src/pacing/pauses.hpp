@@ -2,6 +2,7 @@
 
 #include <vector>
 
+#include "anchors.hpp"
 #include "arvik/boundaries.hpp"
 #include "arvik/pace.hpp"
 #include "arvik/schedule.hpp"
@@ -15,13 +16,16 @@ struct Scratch {
   std::vector<std::uint16_t> weights;     // of the steps, in thousandths; empty where all are alike
   std::vector<LanguageRun> others;
   std::vector<Boundary> boundaries;
+  std::vector<Cut> cuts;
+  std::vector<Piece> pieces;
 };
 
 /// See arvik::schedule.
 tl::expected<void, Diagnostic> schedule(const MarkedText& marked, const Steps& steps,
                                         Language& language, const Pace& pace,
                                         const RowStarts& starts,
-                                        const std::vector<Boundary>* boundaries, Scratch& scratch,
+                                        const std::vector<Boundary>* boundaries,
+                                        std::span<const Anchor> anchors, Scratch& scratch,
                                         Schedule& out);
 
 /// What a pace adds to the reading of a text.

@@ -11,9 +11,9 @@
 // Inside a word or row that appears at once the cursor stands still and the intervals are owed;
 // they pass where the unit ends or anything cuts it.
 //
-// A line that must last a given time is walked twice: first to learn how much of it is intervals
-// and how much pauses, then with a clock that stretches them. So everything that happens in it is
-// scaled in one place, and rounding never adds up.
+// A line that must last a given time, or be at given places at given times, is walked twice: first
+// to learn how much of each piece is intervals and how much pauses, then with a clock that stretches
+// them. So everything that happens in it is scaled in one place, and rounding never adds up.
 //
 // Jitter moves the onsets inside a stretch, not the intervals: a random walk would drift, this
 // cannot. A shift of half an interval at most keeps neighbours in order.
@@ -36,7 +36,8 @@ namespace arvik {
 namespace {
 
 using pacing::Clock;
-using pacing::Stretch;
+using pacing::Cut;
+using pacing::Piece;
 
 // What a line gives to every walk over it.
 struct Material {
@@ -48,21 +49,24 @@ struct Material {
   const std::vector<std::uint8_t>& word_starts;  // empty where no word appears at once
   const std::vector<std::uint16_t>&
       weights;  // of the steps, in thousandths; empty where all are alike
+  std::span<Cut> cuts;  // in the order in which they are met
 };
 
 class Scheduler {
  public:
-  Scheduler(const Material& material, const Stretch& stretch, Schedule& out)
+  // Without pieces it goes in the line's own time, and notes where the cuts stand in it.
+  Scheduler(const Material& material, std::span<const Piece> pieces, Schedule& out)
       : material_(material),
         edges_(material.marked),
         steps_(material.steps),
         pace_(material.pace),
         automatic_(material.automatic),
-        clock_(stretch),
+        pieces_(pieces),
+        clock_(pieces.empty() ? Piece{} : pieces.front()),
         out_(out) {
     rates_[0] = pace_.rate;
     units_[0] = pace_.unit;
-    plain_ = !stretch.is_needed() && pace_.jitter == 0;
+    plain_ = pieces.empty() && pace_.jitter == 0;
     if (pace_.jitter > 0) seed_ = base::mixed(pace_.seed) ^ base::hash_of(material.marked.text);
   }
 
@@ -75,6 +79,7 @@ class Scheduler {
     for (std::uint32_t i = 0; i < size;) {
       page_begins_at(i) ? take_edges_around_page(i) : take_edges(i, steps_.begin_byte(i));
       pass_automatic_pause();
+      if (next_cut_ < material_.cuts.size()) pass_anchors(i);
       last_ = end_of_stretch(i) - 1;
       plain_&& unit() == RevealUnit::step ? show_steps(i, last_) : show_units(i, last_);
       open_automatic_pause();
@@ -148,6 +153,7 @@ class Scheduler {
     std::uint32_t end = steps_.size();
     if (next_automatic_ < automatic_.size()) end = automatic_[next_automatic_].step + 1;
     if (next_page_ < pages.size()) end = std::min(end, pages[next_page_]);
+    if (next_cut_ < material_.cuts.size()) end = std::min(end, material_.cuts[next_cut_].step);
     end = std::max(end, first + 1);
     if (edges_.has_edge_until(steps_.begin_byte(end - 1))) {
       end = std::min(end, steps_.step_from(edges_.next_at(), first + 1));
@@ -366,6 +372,44 @@ class Scheduler {
     if (step_ > 0) pause_after_last().written += time;  // before the first, no step has it
   }
 
+  // The cuts of `[at T]` stand in the order of the text, like the tags themselves, but those that
+  // stand behind anchors of the same step: there are none.
+  void apply(const tag::At&) {
+    pass_automatic_pause();
+    pay();
+    while (!material_.cuts[next_cut_].written) ++next_cut_;  // of steps that were passed
+    pass_cut();
+  }
+
+  // The anchors of the step that is shown next.
+  void pass_anchors(std::uint32_t step) {
+    while (next_cut_ < material_.cuts.size() && material_.cuts[next_cut_].step <= step) {
+      Cut& cut = material_.cuts[next_cut_];
+      if (step > 0 && cut.valid && is_inside_unit(step)) {
+        cut.valid = false;
+        cut.inside_unit = true;
+      }
+      if (cut.valid) pay();
+      pass_cut();
+    }
+  }
+
+  // Whether a step is shown together with the one before it.
+  [[nodiscard]] bool is_inside_unit(std::uint32_t step) {
+    return joins_next(step - 1) || !ends_unit(step - 1);
+  }
+
+  void pass_cut() {
+    Cut& cut = material_.cuts[next_cut_++];
+    if (!cut.valid) return;
+    if (pieces_.empty()) {
+      cut.intervals = clock_.intervals();
+      cut.pauses = clock_.pauses();
+    } else {
+      clock_.enter(pieces_[++piece_]);
+    }
+  }
+
   void apply(const tag::Hold&) {
     pending_ = false;
     pay();
@@ -429,12 +473,15 @@ class Scheduler {
   const Steps& steps_;
   const Pace& pace_;
   const std::vector<StepPause>& automatic_;
+  std::span<const Piece> pieces_;
   Clock clock_;
   Schedule& out_;
   std::uint64_t seed_ = 0;
   Nanoseconds owed_{};              // of the unit that is not complete yet
   std::size_t next_automatic_ = 0;  // the first automatic pause at or behind the stretch
   std::size_t next_page_ = 0;
+  std::size_t next_cut_ = 0;
+  std::size_t piece_ = 0;  // in which the clock goes
   Edge edge_;
   std::array<double, max_nesting + 1> rates_{};
   std::size_t rate_depth_ = 0;
@@ -482,22 +529,43 @@ std::string milliseconds(Nanoseconds time) {
   return std::to_string(std::chrono::round<std::chrono::milliseconds>(time).count()) + " ms";
 }
 
-// Walks again, so that the line lasts `target`.
-void fit(const Material& material, const Clock& natural, Nanoseconds target, Schedule& out) {
-  const Nanoseconds pauses = natural.pauses();
+// Walks again, in pieces between the cuts, so that the line lasts `end`, if that is given.
+void stretch(const Material& material, const Clock& natural, std::optional<Nanoseconds> end,
+             std::vector<Piece>& pieces, Schedule& out) {
   const bool keep = material.pace.fit_pauses == FitPauses::keep;
-  if (keep && pauses > target) {
-    DiagnosticSink(material.marked.text, out.diagnostics)
-        .add({.code = DiagnosticCode::fit_too_short,
-              .severity = Severity::warning,
-              .message = "the pauses alone last " + milliseconds(pauses) +
-                         ", but the line must last " + milliseconds(target) +
-                         "; the pauses are shortened, too"});
+  pacing::make_pieces(material.cuts, natural, end, keep, pieces);
+  Scheduler(material, pieces, out).run();
+  if (!end) return;
+  out.duration = *end;
+  out.events.back().time = *end;
+}
+
+void tell_short_fit(const Clock& natural, Nanoseconds target, DiagnosticSink& problems) {
+  problems.add({.code = DiagnosticCode::fit_too_short,
+                .severity = Severity::warning,
+                .message = "the pauses alone last " + milliseconds(natural.pauses()) +
+                           ", but the line must last " + milliseconds(target) +
+                           "; the pauses are shortened, too"});
+}
+
+// Brings the steps of anchors and `[at T]` to their times, and the line to its length.
+void keep_times(const Material& material, const Clock& natural, pacing::Scratch& scratch,
+                DiagnosticSink& problems, Schedule& out) {
+  bool cut = false;
+  for (Cut& each : scratch.cuts) {
+    if (each.inside_unit) {
+      pacing::refuse(each, material.marked, material.steps,
+                     "it appears together with the step before it", problems);
+    }
+    cut = cut || each.valid;
   }
-  const auto what = keep && pauses <= target ? Stretch::What::intervals : Stretch::What::all;
-  Scheduler(material, {what, natural.intervals(), pauses, target}, out).run();
-  out.duration = target;
-  out.events.back().time = target;
+  if (cut) stretch(material, natural, std::nullopt, scratch.pieces, out);
+  const auto target = target_of(material.pace, out.duration);
+  if (!target) return;
+  if (material.pace.fit_pauses == FitPauses::keep && natural.pauses() > *target) {
+    tell_short_fit(natural, *target, problems);
+  }
+  stretch(material, natural, target, scratch.pieces, out);
 }
 
 }  // namespace
@@ -513,7 +581,8 @@ tl::expected<void, Diagnostic> pacing::schedule(const MarkedText& marked, const 
                                                 Language& language, const Pace& pace,
                                                 const RowStarts& starts,
                                                 const std::vector<Boundary>* boundaries,
-                                                Scratch& scratch, Schedule& out) {
+                                                std::span<const Anchor> anchors, Scratch& scratch,
+                                                Schedule& out) {
   if (auto problem = find_problem(pace)) return tl::unexpected(std::move(*problem));
   out.diagnostics.clear();
   const bool by_word = has_words_at_once(marked, pace);
@@ -537,12 +606,15 @@ tl::expected<void, Diagnostic> pacing::schedule(const MarkedText& marked, const 
   out.letters = weights.empty()
                     ? static_cast<double>(steps.size())
                     : std::accumulate(weights.begin(), weights.end(), 0.0) / letter_weight;
-  const Material material{marked, steps, pace, starts, scratch.automatic, scratch.word_starts,
-                          weights};
+  DiagnosticSink problems(marked.text, out.diagnostics);
+  pacing::collect_cuts(marked, steps, anchors, pace.fit ? pace.fit : pace.most, problems,
+                       scratch.cuts);
+  const Material material{marked, steps,   pace, starts, scratch.automatic, scratch.word_starts,
+                          weights, scratch.cuts};
   Scheduler scheduler(material, {}, out);
   scheduler.run();
-  if (const auto target = target_of(pace, out.duration)) {
-    fit(material, scheduler.clock(), *target, out);
+  if (!scratch.cuts.empty() || pace.fit || pace.least || pace.most) {
+    keep_times(material, scheduler.clock(), scratch, problems, out);
   }
   return {};
 }
@@ -550,9 +622,11 @@ tl::expected<void, Diagnostic> pacing::schedule(const MarkedText& marked, const 
 tl::expected<void, Diagnostic> schedule(const MarkedText& marked, const Steps& steps,
                                         Language& language, const Pace& pace, Schedule& out,
                                         const RowStarts& starts,
-                                        const std::vector<Boundary>* boundaries) {
+                                        const std::vector<Boundary>* boundaries,
+                                        std::span<const Anchor> anchors) {
   pacing::Scratch scratch;
-  return pacing::schedule(marked, steps, language, pace, starts, boundaries, scratch, out);
+  return pacing::schedule(marked, steps, language, pace, starts, boundaries, anchors, scratch,
+                          out);
 }
 
 tl::expected<Schedule, Diagnostic> schedule(const MarkedText& marked, const Steps& steps,

@@ -85,7 +85,7 @@ void append(std::string& out, char32_t code_point);
 
 /// The letter that a grapheme cluster is, without case and marks: the first character of its
 /// canonical decomposition (UAX #15), case-folded. "É" and "é" are "e", "が" is "か".
-[[nodiscard]] char32_t bare_letter(std::string_view cluster);
+[[nodiscard]] ARVIK_API char32_t bare_letter(std::string_view cluster);
 /// A question mark of any script.
 [[nodiscard]] inline bool is_question_mark(char32_t code_point) {
   return properties_of(code_point).has(Flag::question);

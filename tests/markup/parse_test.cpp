@@ -19,7 +19,7 @@ std::string edges_of(const MarkedText& marked) {
   static const char* const names[] = {"pause",  "hold",   "rate",   "whole", "by",       "flow",
                                       "mark",   "sound",  "typing", "mute",  "portrait", "look",
                                       "icon",   "value",  "br",     "page",  "keep",     "lang",
-                                      "plural", "select", "ruby"};
+                                      "plural", "select", "ruby",   "at"};
   const auto name_of = [](const Instruction& what) -> std::string {
     const auto* look = std::get_if<tag::Look>(&what);
     if (look == nullptr) return names[what.index()];

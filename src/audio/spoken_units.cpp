@@ -1,0 +1,572 @@
+// What a text sounds like, sound by sound, as far as its letters tell. Only classes of sounds are
+// wanted, nine of them, so that spelling rules can be few: those that change how many sounds there
+// are or of which class they are. Where a language has no rules of its own, letters are taken as
+// most languages of the script use them.
+//
+// Lengths are round figures of ordinary speech: a vowel lasts about as long as the consonant before
+// it, sibilants and voiceless stops last longest, and what stands before a rest is drawn out.
+// Only ratios count: the aligner finds the rate of speech from the recording.
+//
+// Guarded by tests/audio/align_test.cpp and tests/voices/accuracy_test.cpp.
+
+#include "spoken_units.hpp"
+
+#include <algorithm>
+#include <array>
+#include <span>
+#include <string>
+#include <utility>
+
+#include "../unicode/characters.hpp"
+
+namespace arvik::audio {
+namespace {
+
+using C = SoundClass;
+
+constexpr float length_of(SoundClass sound) {
+  switch (sound) {
+    case C::open:
+      return 90;
+    case C::close:
+      return 80;
+    case C::nasal:
+      return 65;
+    case C::liquid:
+      return 55;
+    case C::sibilant:
+      return 100;
+    case C::fricative:
+      return 75;
+    case C::voiceless:
+      return 85;
+    case C::voiced:
+      return 65;
+    case C::speech:
+      return 80;
+    case C::silence:
+      break;
+  }
+  return 0;
+}
+
+bool is_vowel(SoundClass sound) { return sound == C::open || sound == C::close; }
+
+// Letters of the Latin script, a to z, as most languages use them.
+SoundClass latin(char32_t letter) {
+  static constexpr std::array<C, 26> classes{
+      C::open,  C::voiced,    C::voiceless, C::voiced, C::open,      C::fricative, C::voiced,
+      C::fricative, C::close, C::sibilant,  C::voiceless, C::liquid, C::nasal,     C::nasal,
+      C::open,  C::voiceless, C::voiceless, C::liquid, C::sibilant,  C::voiceless, C::close,
+      C::fricative, C::liquid, C::voiceless, C::close, C::sibilant};
+  if (letter >= U'a' && letter <= U'z') return classes[letter - U'a'];
+  switch (letter) {
+    case U'ß':
+      return C::sibilant;
+    case U'ł':
+      return C::liquid;
+    case U'ø':
+    case U'æ':
+    case U'œ':
+    case U'ə':
+      return C::open;
+    case U'ı':
+      return C::close;
+    case U'đ':
+    case U'ð':
+      return C::voiced;
+    case U'þ':
+      return C::fricative;
+    case U'ħ':
+      return C::fricative;
+    case U'ŋ':
+      return C::nasal;
+    default:
+      return C::speech;
+  }
+}
+
+bool is_latin_vowel(char32_t letter) {
+  return std::u32string_view(U"aeiouyøæœəı").find(letter) != std::u32string_view::npos;
+}
+
+bool is_one_of(char32_t letter, std::u32string_view letters) {
+  return letter != 0 && letters.find(letter) != std::u32string_view::npos;
+}
+
+// Letters in a row that are one sound, or two of other classes than their letters have. The longer
+// ones come first. `last`: SoundClass::silence where there is only one.
+struct Spelling {
+  std::u32string_view letters;
+  SoundClass first = C::silence;  // silence: nothing is heard
+  SoundClass second = C::silence;
+  float factor = 1;  // of the length of the first
+};
+
+constexpr std::array<Spelling, 21> english{{
+    {U"tch", C::sibilant},
+    {U"igh", C::open, C::silence, 1.5F},
+    {U"eigh", C::open, C::silence, 1.5F},
+    {U"augh", C::open, C::silence, 1.5F},
+    {U"ough", C::open, C::silence, 1.5F},
+    {U"sh", C::sibilant},
+    {U"ch", C::sibilant},
+    {U"ph", C::fricative},
+    {U"th", C::fricative},
+    {U"wh", C::liquid},
+    {U"ck", C::voiceless},
+    {U"qu", C::voiceless, C::liquid},
+    {U"x", C::voiceless, C::sibilant},
+    {U"kn", C::nasal},
+    {U"wr", C::liquid},
+    {U"ng", C::nasal},
+    {U"dg", C::sibilant},
+    {U"ti", C::voiceless, C::close},
+    {U"gh", C::silence},
+    {U"ll", C::liquid},
+    {U"ss", C::sibilant},
+}};
+
+constexpr std::array<Spelling, 12> german{{
+    {U"tsch", C::sibilant},
+    {U"sch", C::sibilant},
+    {U"ch", C::sibilant},
+    {U"ck", C::voiceless},
+    {U"ph", C::fricative},
+    {U"th", C::voiceless},
+    {U"tz", C::voiceless, C::sibilant},
+    {U"qu", C::voiceless, C::fricative},
+    {U"ng", C::nasal},
+    {U"pf", C::voiceless, C::fricative},
+    {U"x", C::voiceless, C::sibilant},
+    {U"z", C::voiceless, C::sibilant, 0.6F},
+}};
+
+constexpr std::array<Spelling, 9> spanish{{
+    {U"ch", C::sibilant},
+    {U"ll", C::liquid},
+    {U"rr", C::liquid, C::silence, 1.6F},
+    {U"qu", C::voiceless},
+    {U"gue", C::voiced, C::open},
+    {U"gui", C::voiced, C::close},
+    {U"x", C::voiceless, C::sibilant},
+    {U"j", C::fricative},
+    {U"h", C::silence},
+}};
+
+constexpr std::array<Spelling, 12> polish{{
+    {U"szcz", C::sibilant, C::sibilant},
+    {U"dzi", C::sibilant},
+    {U"sz", C::sibilant},
+    {U"cz", C::sibilant},
+    {U"rz", C::sibilant},
+    {U"dz", C::sibilant},
+    {U"ch", C::fricative},
+    {U"c", C::sibilant},
+    {U"q", C::voiceless},
+    {U"x", C::voiceless, C::sibilant},
+    {U"w", C::fricative, C::silence, 0.8F},
+    {U"j", C::liquid},
+}};
+
+// For all others: what most languages of the script mean by these.
+constexpr std::array<Spelling, 12> common{{
+    {U"sch", C::sibilant},
+    {U"sh", C::sibilant},
+    {U"ch", C::sibilant},
+    {U"sz", C::sibilant},
+    {U"cz", C::sibilant},
+    {U"ph", C::fricative},
+    {U"th", C::fricative},
+    {U"ng", C::nasal},
+    {U"qu", C::voiceless},
+    {U"x", C::voiceless, C::sibilant},
+    {U"ck", C::voiceless},
+    {U"ss", C::sibilant},
+}};
+
+std::span<const Spelling> spellings_of(std::string_view language) {
+  if (language == "en") return english;
+  if (language == "de") return german;
+  if (language == "es") return spanish;
+  if (language == "pl") return polish;
+  return common;
+}
+
+// Russian and its neighbours.
+SoundClass cyrillic(char32_t letter) {
+  if (is_one_of(letter, U"аеёоэяє")) return C::open;
+  if (is_one_of(letter, U"иыуюіїў")) return C::close;
+  if (is_one_of(letter, U"мнњ")) return C::nasal;
+  if (is_one_of(letter, U"лрйјљ")) return C::liquid;
+  if (is_one_of(letter, U"сзшщжчцћђџ")) return C::sibilant;
+  if (is_one_of(letter, U"фхв")) return C::fricative;
+  if (is_one_of(letter, U"птк")) return C::voiceless;
+  if (is_one_of(letter, U"бдгґ")) return C::voiced;
+  if (is_one_of(letter, U"ьъ")) return C::silence;
+  return C::speech;
+}
+
+SoundClass greek(char32_t letter) {
+  if (is_one_of(letter, U"αεοω")) return C::open;
+  if (is_one_of(letter, U"ηιυ")) return C::close;
+  if (is_one_of(letter, U"μν")) return C::nasal;
+  if (is_one_of(letter, U"λρ")) return C::liquid;
+  if (is_one_of(letter, U"σςζξψ")) return C::sibilant;
+  if (is_one_of(letter, U"φχθδγβ")) return C::fricative;
+  if (is_one_of(letter, U"πτκ")) return C::voiceless;
+  return C::speech;
+}
+
+bool is_within(char32_t letter, char32_t first, char32_t last) {
+  return letter >= first && letter <= last;
+}
+
+// The rows of the kana, by the hiragana that begins each.
+std::pair<SoundClass, SoundClass> kana(char32_t letter) {
+  if (is_within(letter, U'ァ', U'ヺ')) letter -= U'ァ' - U'ぁ';
+  const SoundClass vowel = [&] {
+    if (is_one_of(letter, U"ぃいきぎしじちぢにひびぴみりゐ")) return C::close;
+    if (is_one_of(letter, U"ぅうくぐすずつづぬふぶぷむゅゆるゔ")) return C::close;
+    return C::open;
+  }();
+  const SoundClass consonant = [&] {
+    if (is_one_of(letter, U"かきくけこたてとぱぴぷぺぽ")) return C::voiceless;
+    if (is_one_of(letter, U"がぎぐげごだでどばびぶべぼ")) return C::voiced;
+    if (is_one_of(letter, U"さしすせそざじずぜぞちつぢづ")) return C::sibilant;
+    if (is_one_of(letter, U"なにぬねのまみむめも")) return C::nasal;
+    if (is_one_of(letter, U"はひふへほゔ")) return C::fricative;
+    if (is_one_of(letter, U"やゆよらりるれろわゐゑを")) return C::liquid;
+    return C::silence;
+  }();
+  return {consonant, vowel};
+}
+
+// Hebrew and Arabic letters: consonants, after most of which a short vowel is heard.
+SoundClass abjad(char32_t letter) {
+  if (is_one_of(letter, U"אעהיואاعوىيآأإؤئءیہہه")) return C::open;
+  if (is_one_of(letter, U"מםנןمن")) return C::nasal;
+  if (is_one_of(letter, U"לרلر")) return C::liquid;
+  if (is_one_of(letter, U"סשצץזسشصزجثذظضچژ")) return C::sibilant;
+  if (is_one_of(letter, U"חפףהفحخغ")) return C::fricative;
+  if (is_one_of(letter, U"טכךקתتكقطپک")) return C::voiceless;
+  if (is_one_of(letter, U"בגדبدگ")) return C::voiced;
+  return C::speech;
+}
+
+// The scripts of India whose blocks have the same order: 128 code points each from U+0900 on.
+SoundClass indic(char32_t letter) {
+  const char32_t at = (letter - 0x900) % 0x80;
+  if (is_within(at, 0x05, 0x14) || is_within(at, 0x3E, 0x4C)) return C::open;
+  if (at == 0x19 || at == 0x1E || at == 0x23 || at == 0x28 || at == 0x29 || at == 0x2E) {
+    return C::nasal;
+  }
+  if (is_within(at, 0x1A, 0x1D) || is_within(at, 0x36, 0x38)) return C::sibilant;
+  if (at == 0x39) return C::fricative;
+  if (at == 0x2F || is_within(at, 0x30, 0x35)) return C::liquid;
+  if (is_within(at, 0x15, 0x2D)) {
+    return at == 0x15 || at == 0x16 || at == 0x1F || at == 0x20 || at == 0x24 || at == 0x25 ||
+                   at == 0x2A || at == 0x2B
+               ? C::voiceless
+               : C::voiced;
+  }
+  return C::silence;
+}
+
+bool is_spoken(StepKind kind) { return kind == StepKind::letter || kind == StepKind::digit; }
+
+std::string_view primary(std::string_view tag) { return tag.substr(0, tag.find_first_of("-_")); }
+
+}  // namespace
+
+void UnitReader::put(SoundClass sound, float length, std::uint32_t step, float spread) {
+  if (sound == C::silence) return;
+  units_.push_back({.sound = sound, .length = length, .spread = spread, .step = step});
+}
+
+void UnitReader::put_silence(std::uint32_t step, BoundaryKind before) {
+  units_.push_back({.sound = C::silence, .before = before, .step = step});
+}
+
+std::vector<SpokenUnit> UnitReader::read() {
+  const std::uint32_t size = steps_.size();
+  put_silence(0, BoundaryKind::paragraph);
+  std::size_t boundary = 0;
+  std::size_t run = 0;
+  std::size_t phrase = units_.size();  // first unit behind the last rest
+  BoundaryKind since = BoundaryKind::none;
+  bool any = false;
+  for (std::uint32_t first = 0; first < size;) {
+    if (!is_spoken(steps_.kinds[first])) {
+      ++first;
+      continue;
+    }
+    std::uint32_t end = first + 1;
+    while (end < size && is_spoken(steps_.kinds[end]) && word_starts_[end] == 0) ++end;
+    for (; boundary < boundaries_.size() && boundaries_[boundary].step < first; ++boundary) {
+      since = std::max(since, boundaries_[boundary].kind());
+    }
+    if (any) {
+      if (since > BoundaryKind::space) {
+        stretch_end(phrase);
+        phrase = units_.size();
+      }
+      put_silence(first, since);
+    }
+    since = BoundaryKind::none;
+    while (run < others_.size() && others_[run].end_step <= first) ++run;
+    const bool other = run < others_.size() && others_[run].first_step <= first;
+    const std::size_t before = units_.size();
+    read_word(first, end, primary(other ? std::string_view(others_[run].tag) : language_));
+    if (units_.size() > before) {
+      units_[before].begins_word = true;
+      any = true;
+    }
+    first = end;
+  }
+  stretch_end(phrase);
+  put_silence(size, BoundaryKind::paragraph);
+  return std::move(units_);
+}
+
+// What stands before a rest is drawn out, from the last vowel on.
+void UnitReader::stretch_end(std::size_t first) {
+  for (std::size_t i = units_.size(); i > first; --i) {
+    units_[i - 1].length *= 1.35F;
+    if (is_vowel(units_[i - 1].sound) || units_[i - 1].sound == C::silence) break;
+  }
+}
+
+void UnitReader::take_letters(std::uint32_t first, std::uint32_t end) {
+  letters_.clear();
+  for (std::uint32_t step = first; step < end; ++step) {
+    const std::string_view cluster = steps_.text(text_, step);
+    const char32_t whole = unicode::decode(cluster, 0).code_point;
+    letters_.push_back({unicode::bare_letter(cluster), whole, step});
+  }
+}
+
+void UnitReader::read_word(std::uint32_t first, std::uint32_t end, std::string_view language) {
+  if (steps_.kinds[first] == StepKind::digit) {
+    for (std::uint32_t step = first; step < end; ++step) put(C::speech, 320, step, 0.7F);
+    return;
+  }
+  take_letters(first, end);
+  const char32_t letter = letters_.front().small;
+  const char32_t whole = letters_.front().whole;
+  if (letter < 0x300 || is_within(letter, 0x1E00, 0x1EFF)) {
+    read_latin(language);
+  } else if (is_within(letter, 0x400, 0x52F)) {
+    read_cyrillic();
+  } else if (is_within(letter, 0x370, 0x3FF)) {
+    read_greek();
+  } else if (is_within(whole, 0xAC00, 0xD7A3)) {
+    read_hangul();
+  } else if (is_within(whole, 0x3041, 0x30FF) || is_within(whole, 0x3400, 0x9FFF)) {
+    read_kana();
+  } else {
+    read_others();
+  }
+}
+
+void UnitReader::read_latin(std::string_view language) {
+  const std::span<const Spelling> spellings = spellings_of(language);
+  const std::size_t size = letters_.size();
+  const auto at = [&](std::size_t i) { return i < size ? letters_[i].small : U'\0'; };
+  const bool is_english = language == "en";
+  const bool is_polish = language == "pl";
+  const bool is_german = language == "de";
+  const bool soft_c = is_english || language == "es" || language == "fr" || language == "it" ||
+                      language == "pt" || language == "ca" || language == "ro";
+  std::size_t vowels = 0;
+  for (std::size_t i = 0; i < size;) {
+    const char32_t letter = letters_[i].small;
+    const std::uint32_t step = letters_[i].step;
+    const bool is_last = i + 1 == size;
+    // Silent letters.
+    if (is_english) {
+      const bool silent_e = letter == U'e' && is_last && vowels > 0 && i > 1;
+      const bool silent_ed = letter == U'e' && i + 2 == size && at(i + 1) == U'd' && vowels > 0 &&
+                             !is_one_of(at(i - 1), U"td");
+      const bool silent_es = letter == U'e' && i + 2 == size && at(i + 1) == U's' && vowels > 0 &&
+                             !is_one_of(at(i - 1), U"szxchg");
+      if (silent_e || silent_ed || silent_es) {
+        if (!(silent_e && is_latin_vowel(at(i - 1)))) {
+          ++i;
+          continue;
+        }
+      }
+    }
+    if (is_german && letter == U'h' && i > 0 && is_latin_vowel(at(i - 1))) {
+      if (!units_.empty()) units_.back().length *= 1.3F;
+      ++i;
+      continue;
+    }
+    // Spellings of several letters.
+    const auto matches = [&](const Spelling& spelling) {
+      for (std::size_t k = 0; k < spelling.letters.size(); ++k) {
+        if (at(i + k) != spelling.letters[k]) return false;
+      }
+      return true;
+    };
+    const auto found = std::find_if(spellings.begin(), spellings.end(), matches);
+    if (found != spellings.end()) {
+      put(found->first, length_of(found->first) * found->factor, step);
+      put(found->second, length_of(found->second), step);
+      if (is_vowel(found->first) || is_vowel(found->second)) ++vowels;
+      i += found->letters.size();
+      continue;
+    }
+    if (is_latin_vowel(letter) && !(letter == U'y' && i == 0 && size > 1 && !is_german)) {
+      // Softening i of Polish.
+      if (is_polish && letter == U'i' && is_latin_vowel(at(i + 1))) {
+        ++i;
+        continue;
+      }
+      std::size_t end = i + 1;
+      if (!is_polish) {
+        while (end < size && is_latin_vowel(at(end)) && end < i + 3) ++end;
+      }
+      if (is_english && end == size && at(end - 1) == U'e' && end - i >= 2) {
+        // "true", "die": the e only lengthens
+      }
+      std::size_t together = end - i;
+      SoundClass sound = latin(letter);
+      // Two strong vowels are two syllables, but in English and German.
+      if (together >= 2 && !is_english && !is_german) {
+        const bool strong = is_one_of(at(i), U"aeo") && is_one_of(at(i + 1), U"aeo");
+        const bool is_marked = letters_[i].whole != letters_[i].small && latin(letter) == C::close;
+        if (strong || is_marked) together = 1;
+      }
+      const auto is_open = [&](std::size_t k) { return latin(at(k)) == C::open; };
+      for (std::size_t k = i; k < i + together; ++k) {
+        if (is_open(k)) sound = C::open;
+      }
+      const float length = length_of(sound) * (together > 1 ? 1.45F : 1.0F);
+      put(sound, length, step, 0.45F);
+      ++vowels;
+      const bool is_nasal = is_polish && (letters_[i].whole == U'ą' || letters_[i].whole == U'ę' ||
+                                          letters_[i].whole == U'Ą' || letters_[i].whole == U'Ę');
+      if (is_nasal) put(C::nasal, length_of(C::nasal) * 0.7F, step);
+      i += together;
+      continue;
+    }
+    SoundClass sound = latin(letter);
+    if (letter == U'c' && soft_c && is_one_of(at(i + 1), U"eiy")) sound = C::sibilant;
+    if (letter == U'g' && is_one_of(at(i + 1), U"eiy")) {
+      if (is_english) sound = C::sibilant;
+      if (language == "es") sound = C::fricative;
+    }
+    if (language == "es" && letter == U'z') sound = C::fricative;
+    if (language == "es" && letter == U'v') sound = C::voiced;
+    if (is_german && letter == U'j') sound = C::liquid;
+    if (is_german && letter == U'w') sound = C::fricative;
+    if (is_german && letter == U's' && i == 0 && is_one_of(at(1), U"tp")) sound = C::sibilant;
+    put(sound, length_of(sound), step);
+    ++i;
+    if (at(i) == letter) ++i;  // doubled
+  }
+}
+
+void UnitReader::read_cyrillic() {
+  for (const Letter& letter : letters_) {
+    const SoundClass sound = letter.whole == U'й' || letter.whole == U'Й' ? C::liquid
+                                                                          : cyrillic(letter.small);
+    put(sound, length_of(sound), letter.step);
+  }
+}
+
+void UnitReader::read_greek() {
+  for (std::size_t i = 0; i < letters_.size(); ++i) {
+    const char32_t letter = letters_[i].small;
+    const char32_t next = i + 1 < letters_.size() ? letters_[i + 1].small : U'\0';
+    const bool pair = (is_one_of(letter, U"αεο") && is_one_of(next, U"ιυ")) ||
+                      (letter == U'μ' && next == U'π') || (letter == U'ν' && next == U'τ') ||
+                      (letter == U'γ' && next == U'κ') || letter == next;
+    const SoundClass sound = pair && !is_vowel(greek(letter)) ? C::voiced : greek(letter);
+    put(sound, length_of(sound), letters_[i].step);
+    if (pair) ++i;
+  }
+}
+
+void UnitReader::read_kana() {
+  for (std::size_t i = 0; i < letters_.size(); ++i) {
+    const char32_t letter = letters_[i].whole;
+    const std::uint32_t step = letters_[i].step;
+    if (is_within(letter, 0x3400, 0x9FFF)) {  // two morae, mostly
+      put(C::speech, 210, step, 0.6F);
+      continue;
+    }
+    if (letter == U'ー') {
+      if (!units_.empty()) units_.back().length += 90;
+      continue;
+    }
+    if (letter == U'っ' || letter == U'ッ') {
+      put(C::voiceless, 90, step);
+      continue;
+    }
+    if (letter == U'ん' || letter == U'ン') {
+      put(C::nasal, 95, step);
+      continue;
+    }
+    const bool is_small = is_one_of(letter, U"ゃゅょぁぃぅぇぉャュョァィゥェォ");
+    if (is_small && i > 0 && !units_.empty() && is_vowel(units_.back().sound)) {
+      units_.back().sound = kana(letter).second;  // its vowel takes the place of the last one
+      continue;
+    }
+    const auto [consonant, vowel] = kana(letter);
+    const bool longer = consonant == C::silence && !units_.empty() && i > 0 &&
+                        is_vowel(units_.back().sound) && units_.back().sound == vowel;
+    if (longer) {
+      units_.back().length += 90;
+      continue;
+    }
+    put(consonant, length_of(consonant) * 0.8F, step);
+    put(vowel, length_of(vowel) * (consonant == C::silence ? 1.2F : 0.9F), step);
+  }
+}
+
+void UnitReader::read_hangul() {
+  // The parts of a syllable by its number (The Unicode Standard, chapter 3, Conjoining Jamo).
+  static constexpr std::array<C, 19> initials{
+      C::voiceless, C::voiceless, C::nasal,    C::voiceless, C::voiceless, C::liquid,   C::nasal,
+      C::voiceless, C::voiceless, C::sibilant, C::sibilant,  C::silence,   C::sibilant, C::sibilant,
+      C::sibilant,  C::voiceless, C::voiceless, C::voiceless, C::fricative};
+  for (const Letter& letter : letters_) {
+    if (!is_within(letter.whole, 0xAC00, 0xD7A3)) {
+      put(C::speech, length_of(C::speech), letter.step);
+      continue;
+    }
+    const char32_t number = letter.whole - 0xAC00;
+    const SoundClass initial = initials[number / 588];
+    put(initial, length_of(initial) * 0.8F, letter.step);
+    const char32_t vowel = number % 588 / 28;
+    const bool close = is_one_of(vowel + 1, U"\u000E\u0012\u0013\u0014\u0015");
+    put(close ? C::close : C::open, length_of(C::open), letter.step);
+    const char32_t final = number % 28;
+    if (final == 0) continue;
+    const bool nasal = final == 4 || final == 16 || final == 21;
+    const SoundClass sound = nasal ? C::nasal : final == 8 ? C::liquid : C::voiceless;
+    put(sound, length_of(sound) * 0.8F, letter.step);
+  }
+}
+
+void UnitReader::read_others() {
+  for (const Letter& letter : letters_) {
+    if (is_within(letter.whole, 0x590, 0x77F)) {
+      const SoundClass sound = abjad(letter.small);
+      put(sound, length_of(sound), letter.step, 0.5F);
+      if (sound != C::open) put(C::open, 50, letter.step, 0.7F);
+    } else if (is_within(letter.whole, 0x900, 0xD7F)) {
+      const SoundClass sound = indic(letter.whole);
+      put(sound, length_of(sound), letter.step, 0.5F);
+      if (sound != C::open) put(C::open, 60, letter.step, 0.6F);
+    } else if (is_within(letter.whole, 0x20000, 0x3FFFF)) {
+      put(C::speech, 210, letter.step, 0.6F);
+    } else {
+      put(C::speech, length_of(C::speech), letter.step, 0.6F);
+    }
+  }
+}
+
+}  // namespace arvik::audio
