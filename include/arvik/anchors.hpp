@@ -21,7 +21,7 @@ struct Anchor {
 };
 
 /// How a line follows its recording.
-enum class VoiceStep : std::uint8_t {
+enum class VoiceSync : std::uint8_t {
   align,  ///< word by word
   fit,    ///< it begins and ends with the voice
   free    ///< in its own time
@@ -44,10 +44,11 @@ struct VoiceTiming {
 /// A plain text as timings know it: of its bytes, the same on every machine.
 [[nodiscard]] ARVIK_API std::uint64_t text_fingerprint(std::string_view text);
 
-/// The anchors of a line. Where the timing is of another text, as with a value that was put in, or
-/// has no anchors, the first step with ink comes when the voice begins and the last one when it
-/// ends. `text` is the plain text, `steps` its steps. Replaces what `out` held.
-ARVIK_API void anchors_of(const VoiceTiming& timing, std::string_view text, const Steps& steps,
-                          std::vector<Anchor>& out);
+/// The anchors of a line. With VoiceSync::fit, where the timing is of another text, as with a value
+/// that was put in, or has no anchors, the first step with ink comes when the voice begins and the
+/// last one when it ends. None where nobody speaks. `text` is the plain text, `steps` its steps.
+/// Replaces what `out` held.
+ARVIK_API void anchors_of(const VoiceTiming& timing, VoiceSync sync, std::string_view text,
+                          const Steps& steps, std::vector<Anchor>& out);
 
 }  // namespace arvik

@@ -47,14 +47,6 @@ struct AudioClip {
 [[nodiscard]] ARVIK_API tl::expected<AudioClip, Diagnostic> read_clip(const std::string& path,
                                                                       int rate);
 
-/// The silence at both ends of a clip: what is 40 dB quieter than its loudest hundredth of a
-/// second. A clip that is silent altogether is all lead.
-struct ClipEdges {
-  Nanoseconds lead{};
-  Nanoseconds tail{};
-};
-[[nodiscard]] ARVIK_API ClipEdges find_edges(const AudioClip& clip);
-
 /// The same sound, so many semitones higher and shorter, or lower and longer; eight octaves at
 /// most.
 [[nodiscard]] ARVIK_API AudioClip pitched(const AudioClip& clip, double semitones);

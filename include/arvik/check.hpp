@@ -80,6 +80,7 @@ struct SpokenClip {
   Nanoseconds length{};
   Nanoseconds lead{};  ///< silence before the voice …
   Nanoseconds tail{};  ///< … and behind it
+  std::uint64_t fingerprint = 0;  ///< of its bytes (VoiceTiming::clip); 0: not known
 };
 
 struct CheckOptions {

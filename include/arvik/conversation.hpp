@@ -49,8 +49,12 @@ struct ConversationSettings {
   /// How long a voice clip lasts: a line that goes on by itself waits for its end, and typing
   /// sounds give way to it. May be empty.
   std::function<Nanoseconds(std::string_view voice)> voice_length{};
+  /// Whether lines that are in step with their voice (DialogueLine::timing) stay so whatever text
+  /// speed the player has chosen. `instant` lines are instant all the same.
+  bool voices_set_speed = false;
+  bool skip_ends_voice = true;  ///< whether showing the rest of a line fades its voice out
   std::vector<TypingSound> sounds{};                       ///< all that lines and tags name
-  Nanoseconds voice_fade = std::chrono::milliseconds(40);  ///< of a clip whose line is left
+  Nanoseconds voice_fade = std::chrono::milliseconds(40);  ///< of a clip whose line is left or skipped
   /// The box of a line, asked when its block is prepared: a bubble for each speaker, more room
   /// where there is no portrait. Appended lines stand in the box of the first. Empty: always the
   /// conversation's.
@@ -211,6 +215,12 @@ class ARVIK_API Conversation {
   /// Lets time pass and looks at the buttons, whose state holds from the begin of the tick on. A
   /// negative time counts as 0.
   std::span<const ConversationEvent> tick(Nanoseconds time, Buttons buttons = {});
+
+  /// Tells where the voice clip of the line is, from its begin. In the next tick the line goes
+  /// there (Reveal::advance_to()) and not by the time of the tick, so that a clip that stalls or is
+  /// sought takes the text along. Call it before each tick while the clip plays; without it the
+  /// text goes by the clock. Counts for nothing where no voice plays, or while the player hurries.
+  void set_voice_position(Nanoseconds position);
 
   /// Gives an answer while choosing; what follows comes with the next tick, at its begin. The
   /// conversation goes on in the same box, without closing. Fails with bad_choice if nothing is to

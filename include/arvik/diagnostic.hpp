@@ -72,6 +72,9 @@ enum class DiagnosticCode : std::uint8_t {
   bad_xliff,             ///< files: not XLIFF 1.2, or not of this script
   changed_tags,          ///< strings: a translation has lost or invented tags
   bad_anchor,            ///< pacing: a step that cannot appear at the time it was given
+  voice_silent,          ///< audio: a recording in which nobody speaks
+  voice_length,          ///< audio: a recording too short or too long for its text
+  voice_doubtful,        ///< audio: a recording that does not sound like its text
 };
 
 /// The stable name of a code, e.g. "unknown-tag".

@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "arvik/anchors.hpp"
 #include "arvik/pace.hpp"
 #include "arvik/units.hpp"
 
@@ -37,6 +38,9 @@ struct DialogueLine {
   SharedPace pace{};
   std::string typing{};   ///< typing sound, one of ConversationSettings::sounds
   std::string voice{};    ///< voice clip
+  /// How the clip speaks the text, so that both keep step; null: the text goes in its own time.
+  std::shared_ptr<const VoiceTiming> timing{};
+  VoiceSync voice_sync = VoiceSync::align;
   bool skippable = true;  ///< whether the advance button may show the rest at once
   std::optional<AutoAdvance> automatic{};
   bool append = false;   ///< goes on behind the text that stands, in the same box

@@ -64,6 +64,12 @@ class ARVIK_API Reveal {
   /// when a hold or the finish is reached is dropped. Costs in proportion to what newly appeared.
   Progress tick(Nanoseconds real_time);
 
+  /// Goes to a time of the line, as the position of a recorded voice gives it, so that a sound that
+  /// stalls or is sought takes the text along. Brings what lies between, as a tick does; the speed
+  /// has no part in it. A time that has passed brings nothing: what is shown stays shown. Stops at
+  /// holds, and at the finish.
+  Progress advance_to(Nanoseconds line_time);
+
   /// Shows the rest at once, up to the next hold or to the finish. Works while paused, too, and
   /// does not resume. While holding or finished it does nothing.
   Progress skip();

@@ -80,6 +80,8 @@ struct ARVIK_API Script {
   std::vector<LinePace> line_paces{};
   std::shared_ptr<const Script> original{};  ///< that this is in another locale; null: itself
   std::vector<std::string> files{};          ///< included and tables, from the script's folder
+  /// Where the timings of its voice clips are read from; null: nowhere.
+  std::shared_ptr<const ScriptFiles> access{};
   /// What is wrong with it: warnings; errors, too, where they are repaired.
   std::vector<Diagnostic> diagnostics{};
 
@@ -107,7 +109,8 @@ enum class ScriptErrors : std::uint8_t {
 /// has sounds or clips at all), duplicate_id, and the codes of parse(); unknown_conversation and
 /// endless_loop (a warning) of what answers lead to; missing_text, where neither the line nor a
 /// table has a text; of other files file_unreadable, file_outside, include_loop, and the codes of
-/// parse_strings(). Texts of tables are looked at in every locale, but not where errors are
+/// parse_strings(). The timings beside the voice clips of its lines are read, too
+/// (read_voice_timing()); what is wrong with them is a warning. Texts of tables are looked at in every locale, but not where errors are
 /// repaired: then they are looked at when they are shown. A script with warnings alone is read.
 /// Text that is not JSON always fails. Time and memory are linear in the files.
 ///
@@ -127,7 +130,8 @@ enum class ScriptErrors : std::uint8_t {
 /// voices of the locale. Its diagnostics tell what is missing there, each once (missing_text). A
 /// line without a voice clip in the locale or its parents has none. The name of a speaker has the
 /// key `cast.ID`. Fails with unknown_locale if the script has neither the locale nor a parent of
-/// it. Costs a copy of the script; safe from any thread.
+/// it. Costs a copy of the script, and reads the timings beside the locale's voice clips; safe from
+/// any thread, if Script::access is.
 [[nodiscard]] ARVIK_API tl::expected<std::shared_ptr<const Script>, Diagnostic> in_locale(
     const std::shared_ptr<const Script>& script, std::string_view locale);
 

@@ -23,6 +23,7 @@ struct ScriptFiles {
 };
 
 /// The files in a folder of the disk. Folders are listed once, when they are first asked about.
+/// Safe from any thread.
 [[nodiscard]] ARVIK_API ScriptFiles files_in(const std::string& folder);
 
 /// `name` as a file of the script with that name writes it: relative to the file's own folder.

@@ -82,6 +82,10 @@ class ARVIK_API SpeechReader {
 [[nodiscard]] ARVIK_API tl::expected<SpeechTrack, Diagnostic> read_speech_file(
     const std::string& path);
 
+/// The fingerprint of a recording's bytes (VoiceTiming::clip); never 0. Fails with file_unreadable.
+[[nodiscard]] ARVIK_API tl::expected<std::uint64_t, Diagnostic> fingerprint_of_file(
+    const std::string& path);
+
 /// How far the mouth is open at a moment of the recording, 0 to 1: for the face of a portrait or
 /// figure. 0 before the begin and behind the end.
 [[nodiscard]] ARVIK_API float mouth_open(const SpeechTrack& track, Nanoseconds time);

@@ -37,6 +37,7 @@ struct PartSource {
   const Pace* pace = nullptr;  ///< null: the default pace
   std::string_view typing{};   ///< the typing sound that it begins with
   const VoiceTiming* voice = nullptr;  ///< how its recording is spoken; null: there is none
+  VoiceSync sync = VoiceSync::align;
 };
 
 /// One of the lines that stand in a box together. Its steps and times are its own, from 0.
@@ -110,7 +111,7 @@ class ARVIK_API Typesetter {
   void read_boundaries_of(const MarkedText& marked, const Steps& steps, const Pace& pace,
                           std::vector<Boundary>& out);
   std::span<const Anchor> find_anchors(const MarkedText& marked, const Steps& steps,
-                                       const VoiceTiming* voice);
+                                       const VoiceTiming* voice, VoiceSync sync);
   tl::expected<void, Diagnostic> set_in_box(const MarkedText& marked, const Steps& steps,
                                             const std::vector<Boundary>& boundaries,
                                             const Font& font, const Box& box, Layout& out);

@@ -82,6 +82,10 @@ class ARVIK_API TypingPlayer {
 
   /// A voice clip plays until this moment; typing sounds before it are softer or silent.
   void set_voice_end(Nanoseconds time) { voice_end_ = time; }
+  /// The last moment that it was given; nothing if there was none.
+  [[nodiscard]] std::optional<Nanoseconds> voice_end() const {
+    return voice_end_ == never ? std::nullopt : std::optional(voice_end_);
+  }
 
   /// Call it after every tick or skip of the reveal. `before` is a copy of the reveal taken before,
   /// `now` the heard time then, which never goes back. Appends to `out`, in order of time.

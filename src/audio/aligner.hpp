@@ -1,8 +1,6 @@
 #pragma once
 
-#include <array>
 #include <cstdint>
-#include <span>
 #include <vector>
 
 #include "arvik/speech.hpp"
@@ -15,13 +13,12 @@ struct PlacedUnit {
   std::uint32_t begin = 0;
   std::uint32_t end = 0;
   float fit = 0;  ///< mean cost of its slices: the less, the better
+  float off = 0;  ///< how far its length is from what was expected: logarithm of the ratio
 };
 
-/// Most cells that are looked at: some seconds of work.
-inline constexpr std::size_t max_cells = 30'000'000;
-
-/// Finds the cheapest way to lay units over a recording. Empty if it cannot be: too few slices for
-/// the units, or more than max_cells.
+/// Finds the cheapest way to lay units over a recording: each over at least one slice, silences
+/// over three or none. Empty if there is no way: nobody speaks, there are more units than slices,
+/// or the recording is too long for the work to be bounded (about twelve minutes).
 [[nodiscard]] std::vector<PlacedUnit> place_units(const std::vector<SpokenUnit>& units,
                                                   const SpeechTrack& track);
 

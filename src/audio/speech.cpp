@@ -14,9 +14,15 @@
 #include <ebur128.h>
 
 #include <algorithm>
+#include <cerrno>
 #include <cmath>
+#include <fstream>
 #include <numbers>
 #include <numeric>
+#include <system_error>
+
+#include "../base/random.hpp"
+#include "sound_source.hpp"
 
 
 namespace arvik {
@@ -325,16 +331,52 @@ SpeechTrack read_speech(const AudioClip& clip) {
     reader.push(clip.samples);
     return reader.finish();
   }
-  constexpr std::size_t block = 4096;
   std::vector<float> mono;
-  for (std::size_t begin = 0; begin < clip.frames(); begin += block) {
+  mono.reserve(clip.frames());
+  audio::append_mean(clip.samples, 2, mono);
+  reader.push(mono);
+  return reader.finish();
+}
+
+tl::expected<SpeechTrack, Diagnostic> read_speech_file(const std::string& path) {
+  auto source = audio::SoundSource::open(path);
+  if (!source) return tl::unexpected(std::move(source.error()));
+  if (source->rate() < min_audio_rate || source->rate() > max_audio_rate) {
+    return source->failure("its rate of " + std::to_string(source->rate()) +
+                           " Hz is not 8000 to 192000 Hz");
+  }
+  SpeechReader reader(source->rate());
+  std::vector<float> samples;
+  std::vector<float> mono;
+  for (bool more = true; more;) {
+    samples.clear();
     mono.clear();
-    for (std::size_t i = begin; i < std::min(begin + block, clip.frames()); ++i) {
-      mono.push_back((clip.samples[2 * i] + clip.samples[2 * i + 1]) / 2);
+    more = source->read(samples);
+    if (time_of_frames(source->frames(), source->rate()) > max_speech_length) {
+      return source->failure("longer than four hours");
     }
+    audio::append_mean(samples, static_cast<std::size_t>(source->channels()), mono);
     reader.push(mono);
   }
+  if (auto good = source->finish(); !good) return tl::unexpected(std::move(good.error()));
   return reader.finish();
+}
+
+tl::expected<std::uint64_t, Diagnostic> fingerprint_of_file(const std::string& path) {
+  std::ifstream file(path, std::ios::binary);
+  std::vector<char> block(std::size_t{1} << 16U);
+  std::uint64_t hash = base::hash_of({});
+  errno = 0;
+  while (file) {
+    file.read(block.data(), static_cast<std::streamsize>(block.size()));
+    hash = base::hash_of({block.data(), static_cast<std::size_t>(file.gcount())}, hash);
+  }
+  if (file.eof()) return std::max<std::uint64_t>(hash, 1);
+  return tl::unexpected(
+      Diagnostic{.code = DiagnosticCode::file_unreadable,
+                 .severity = Severity::error,
+                 .message = path + ": " +
+                            std::generic_category().message(errno != 0 ? errno : EIO)});
 }
 
 float mouth_open(const SpeechTrack& track, Nanoseconds time) {

@@ -340,9 +340,29 @@ void UnitReader::stretch_end(std::size_t first) {
 void UnitReader::take_letters(std::uint32_t first, std::uint32_t end) {
   letters_.clear();
   for (std::uint32_t step = first; step < end; ++step) {
+    while (next_reading_ < readings_.size() && readings_[next_reading_].end_step <= step) {
+      ++next_reading_;
+    }
+    if (next_reading_ < readings_.size() && readings_[next_reading_].first_step <= step) {
+      const Reading& reading = readings_[next_reading_];
+      if (step == std::max(reading.first_step, first)) take_reading(reading, step);
+      continue;
+    }
     const std::string_view cluster = steps_.text(text_, step);
     const char32_t whole = unicode::decode(cluster, 0).code_point;
     letters_.push_back({unicode::bare_letter(cluster), whole, step});
+  }
+}
+
+// A reading whose base is several words is spoken with the first of them.
+void UnitReader::take_reading(const Reading& reading, std::uint32_t step) {
+  if (step > reading.first_step) return;
+  for (std::size_t at = 0; at < reading.text.size();) {
+    const unicode::Decoded next = unicode::decode(reading.text, at);
+    const std::string_view cluster = reading.text.substr(at, next.size);
+    at += next.size;
+    if (!is_spoken(unicode::kind_of(next.code_point))) continue;
+    letters_.push_back({unicode::bare_letter(cluster), next.code_point, step});
   }
 }
 
@@ -352,6 +372,7 @@ void UnitReader::read_word(std::uint32_t first, std::uint32_t end, std::string_v
     return;
   }
   take_letters(first, end);
+  if (letters_.empty()) return;
   const char32_t letter = letters_.front().small;
   const char32_t whole = letters_.front().whole;
   if (letter < 0x300 || is_within(letter, 0x1E00, 0x1EFF)) {

@@ -35,6 +35,13 @@ struct SpokenUnit {
   std::uint32_t step = 0;  ///< that it belongs to; of silence: the step that follows it
 };
 
+/// Steps that are spoken otherwise than they are written: a ruby reading.
+struct Reading {
+  std::uint32_t first_step = 0;
+  std::uint32_t end_step = 0;
+  std::string_view text{};
+};
+
 /// What a text sounds like, as far as its letters tell: by tables of the scripts, with the habits
 /// of spelling of some languages. `word_starts` as Language::word_starts() returns them.
 /// Before, between and behind the words stand silences, whose lengths are free. Linear.
@@ -42,13 +49,14 @@ class UnitReader {
  public:
   UnitReader(std::string_view text, const Steps& steps, const std::vector<Boundary>& boundaries,
              const std::vector<std::uint8_t>& word_starts, std::string_view language,
-             const std::vector<LanguageRun>& others)
+             const std::vector<LanguageRun>& others, const std::vector<Reading>& readings)
       : text_(text),
         steps_(steps),
         boundaries_(boundaries),
         word_starts_(word_starts),
         language_(language),
-        others_(others) {}
+        others_(others),
+        readings_(readings) {}
   [[nodiscard]] std::vector<SpokenUnit> read();
 
  private:
@@ -59,6 +67,7 @@ class UnitReader {
   };
   void read_word(std::uint32_t first, std::uint32_t end, std::string_view language);
   void take_letters(std::uint32_t first, std::uint32_t end);
+  void take_reading(const Reading& reading, std::uint32_t step);
   void put_silence(std::uint32_t step, BoundaryKind before);
   void put(SoundClass sound, float length, std::uint32_t step, float spread = 0.4F);
   void read_latin(std::string_view language);
@@ -75,6 +84,8 @@ class UnitReader {
   const std::vector<std::uint8_t>& word_starts_;
   std::string_view language_;
   const std::vector<LanguageRun>& others_;
+  const std::vector<Reading>& readings_;
+  std::size_t next_reading_ = 0;
   std::vector<SpokenUnit> units_;
   std::vector<Letter> letters_;
 };

@@ -60,7 +60,10 @@ std::string_view diagnostic_name(DiagnosticCode code) {
                                     "file-outside",
                                     "bad-xliff",
                                     "changed-tags",
-                                    "bad-anchor"};
+                                    "bad-anchor",
+                                    "voice-silent",
+                                    "voice-length",
+                                    "voice-doubtful"};
   const auto index = static_cast<std::size_t>(code);
   return index < names.size() ? names[index] : "unknown";
 }

@@ -20,9 +20,9 @@ namespace arvik::base {
   return static_cast<double>(mixed >> 11U) * to_one;
 }
 
-/// FNV-1a, so that different texts begin differently.
-[[nodiscard]] constexpr std::uint64_t hash_of(std::string_view text) {
-  std::uint64_t hash = 0xCBF29CE484222325;
+/// FNV-1a, so that different texts begin differently. `hash` is that of what stands before.
+[[nodiscard]] constexpr std::uint64_t hash_of(std::string_view text,
+                                              std::uint64_t hash = 0xCBF29CE484222325) {
   for (const char c : text) hash = (hash ^ static_cast<unsigned char>(c)) * 0x100000001B3;
   return hash;
 }

@@ -43,6 +43,11 @@ constexpr std::array<CheckRule, checking::rule_count> rules{{
     {"unreadable-voice", time, error, true, "a voice clip is not there or cannot be read"},
     {"short-voice", time, warning, true, "a voice clip is too short for its line"},
     {"long-voice", time, warning, true, "a voice clip is too long for its line"},
+    {"no-voice-timing", time, warning, true,
+     "a voice clip has no timing: its line does not keep step with it"},
+    {"stale-voice-timing", time, warning, true,
+     "a timing was made from another recording or another text"},
+    {"doubtful-voice-timing", time, warning, true, "a recording does not sound like its line"},
     {"silent-edge", time, warning, true, "a voice clip begins or ends with silence"},
     {"unreached-conversation", whole, warning, true,
      "no answer leads to a conversation that the game does not begin itself"},
@@ -86,7 +91,7 @@ const std::vector<std::string_view>& diagnostic_names() {
     for (int code = 0;; ++code) {
       const std::string_view name = diagnostic_name(static_cast<DiagnosticCode>(code));
       all.push_back(name);
-      if (code == static_cast<int>(DiagnosticCode::bad_anchor)) return all;
+      if (code == static_cast<int>(DiagnosticCode::voice_doubtful)) return all;
     }
   }();
   return names;

@@ -116,7 +116,8 @@ struct TextChecks::Impl {
   void check_pages(const Layout& layout);
   void check_lone_letters(const TextView& view, const Layout& layout);
   void check_times(const DialogueLine& line, const Schedule& schedule);
-  void check_voice(const DialogueLine& line, const Schedule& schedule);
+  void check_voice(const DialogueLine& line, const Schedule& schedule, const MarkedText& marked);
+  void check_timing(const DialogueLine& line, const SpokenClip& clip, const MarkedText& marked);
   [[nodiscard]] const Speaker* find_speaker(const std::string& id) const;
   void note_uses(const DialogueLine* line, const MarkedText& marked);
   [[nodiscard]] bool is_missing(const std::string& key, std::string_view source) const;
@@ -288,7 +289,7 @@ void TextChecks::Impl::check_line(std::uint32_t index) {
   const bool missing = is_missing(line.id, source_);
   if (missing) {
     tell_missing();
-    return check_voice(line, {});
+    return check_voice(line, {}, {});
   }
   const std::size_t passes = values.begin(written_, typesetter.vocabulary());
   for (std::size_t pass = 0; pass < passes; ++pass) {
@@ -296,7 +297,7 @@ void TextChecks::Impl::check_line(std::uint32_t index) {
     if (!prepare(written_, *line.pace, job.box)) return;
     const TextView view{written_, &line_.marked, &line_.steps, &line_.boundaries};
     check_view(view, line_.schedule, &line_.layout);
-    if (pass == 0) check_voice(line, line_.schedule);
+    if (pass == 0) check_voice(line, line_.schedule, line_.marked);
   }
 }
 
@@ -560,7 +561,44 @@ void TextChecks::Impl::check_times(const DialogueLine& line, const Schedule& sch
   }
 }
 
-void TextChecks::Impl::check_voice(const DialogueLine& line, const Schedule& schedule) {
+// Whether a game puts words into a text, so that nobody can have spoken all of them.
+bool has_values(const MarkedText& marked) {
+  return std::any_of(marked.spans.begin(), marked.spans.end(), [](const Span& span) {
+    return std::holds_alternative<tag::Value>(span.what) ||
+           std::holds_alternative<tag::Plural>(span.what) ||
+           std::holds_alternative<tag::Select>(span.what);
+  });
+}
+
+void TextChecks::Impl::check_timing(const DialogueLine& line, const SpokenClip& clip,
+                                    const MarkedText& marked) {
+  if (line.voice_sync == VoiceSync::free) return;
+  if (line.timing == nullptr) {
+    return tell(Rule::no_voice_timing, {}, "the line does not keep step with its voice",
+                "arvik voices align writes when the clip speaks the words");
+  }
+  const VoiceTiming& timing = *line.timing;
+  const bool other_clip = clip.fingerprint != 0 && timing.clip != clip.fingerprint;
+  const bool other_text = timing.text != text_fingerprint(marked.text) && !has_values(marked);
+  if (other_clip || other_text) {
+    return tell(Rule::stale_voice_timing, {},
+                std::string("the timing of the clip was made from another ") +
+                    (other_clip ? "recording" : "text"),
+                "arvik voices align makes it anew");
+  }
+  if (timing.end <= timing.begin) {
+    return tell(Rule::doubtful_voice_timing, {}, "nobody speaks in the clip");
+  }
+  if (line.voice_sync == VoiceSync::align && !timing.given && timing.anchors.empty()) {
+    tell(Rule::doubtful_voice_timing, {},
+         fmt::format("the clip does not sound like the line (confidence {:.2f})",
+                     timing.confidence),
+         "listen to it; \"voice_timing\": \"fit\" says that it is right");
+  }
+}
+
+void TextChecks::Impl::check_voice(const DialogueLine& line, const Schedule& schedule,
+                                   const MarkedText& marked) {
   if (job.is_made_up) return;
   const TextRef& of = ref(text_);
   if (line.voice.empty()) {
@@ -591,6 +629,7 @@ void TextChecks::Impl::check_voice(const DialogueLine& line, const Schedule& sch
     tell(Rule::long_voice, {},
          fmt::format("{:.1f} s of speech for {:.0f} letters", spoken, letters));
   }
+  if (!marked.text.empty()) check_timing(line, *clip, marked);
   if (!wishes.has(Rule::silent_edge)) return;
   const double silence = wishes.limit(Limit::silence);
   if (in_seconds(clip->lead) > silence) {
@@ -658,7 +697,7 @@ void TextChecks::Impl::check_together(const std::vector<std::uint32_t>& lines) {
     } else {
       check_view(view, part.schedule, nullptr);
       check_layout(view, prepared->layout, {at, at + view.plain().size()});
-      check_voice(line, part.schedule);
+      check_voice(line, part.schedule, part.marked);
     }
     at += view.plain().size();
   }

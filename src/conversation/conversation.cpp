@@ -179,6 +179,10 @@ std::span<const ConversationEvent> Conversation::tick(Nanoseconds time, Buttons 
   return impl_->events;
 }
 
+void Conversation::set_voice_position(Nanoseconds position) {
+  impl_->voice_position = position;
+}
+
 std::span<const ConversationEvent> Conversation::stop() {
   impl_->stop();
   return impl_->events;

@@ -37,6 +37,7 @@ struct Conversation::Impl {
   bool overdue_told = true;                    // the block's overdue events
   std::string_view portrait;                   // in the block
   bool voice_plays = false;                    // of the line
+  std::optional<Nanoseconds> voice_position;   // in its clip, for the next tick
   std::shared_ptr<const Block> spoken_before;  // whose clip a change of language has to end …
   std::uint32_t spoken_line = 0;               // … and its line
   std::optional<std::uint32_t> chosen;
@@ -66,6 +67,7 @@ struct Conversation::Impl {
   // --- run.cpp: letting time pass
   void tick(Nanoseconds time, Buttons buttons);
   void stop();
+  void run(Nanoseconds time, Buttons buttons);
   void clear_tick();
   void put_block(std::shared_ptr<const Block> wanted);
   [[nodiscard]] bool begin_block(std::uint32_t first);
@@ -91,6 +93,8 @@ struct Conversation::Impl {
   [[nodiscard]] Nanoseconds voice_length() const;
   void begin_voice();
   void end_sounds();
+  void end_voice();
+  [[nodiscard]] std::optional<Progress> follow_voice(Reveal& before_it, Nanoseconds time);
   void set_speed();
   void take(const Reveal& before_it, const Progress& progress);
   void after_reveal();

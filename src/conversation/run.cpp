@@ -121,6 +121,10 @@ void Conversation::Impl::follow_choice(const Choice& choice) {
 
 void Conversation::Impl::set_speed() {
   apply(settings.player, reveal);
+  if (settings.voices_set_speed && voice_plays && now().timing != nullptr &&
+      now().voice_sync != VoiceSync::free) {
+    reveal.set_speed(Reveal::normal_speed);
+  }
   if (now().instant) reveal.set_instant(true);
   speed_is_set = true;
   hurried = machine.hurries(settings.hurry_after);
@@ -179,6 +183,7 @@ void Conversation::Impl::show_rest() {
   take(reveal, progress);
   entrances.follow(before_it, progress, {}, own().part.first_step);
   typing.follow(before_it, reveal, progress, machine.clock(), sounds);
+  if (settings.skip_ends_voice) end_voice();
   machine.showed_rest(settings.grace);
   after_reveal();
 }
@@ -193,8 +198,9 @@ Nanoseconds Conversation::Impl::pass_revealing(Nanoseconds time) {
   if (!speed_is_set || machine.hurries(settings.hurry_after) != hurried) set_speed();
   // It hurries from there on.
   Nanoseconds part = std::min(time, machine.until_hurry(settings.hurry_after));
-  const Reveal before_it = reveal;
-  const Progress progress = reveal.tick(part);
+  Reveal before_it = reveal;
+  const auto followed = voice_position ? follow_voice(before_it, part) : std::nullopt;
+  const Progress progress = followed ? *followed : reveal.tick(part);
   if (progress.events.empty() && progress.first_step == progress.end_step) {  // mostly
     entrances.pass(part);
   } else {
@@ -291,6 +297,11 @@ void Conversation::Impl::tell_overdue() {
 
 void Conversation::Impl::tick(Nanoseconds time, Buttons buttons) {
   clear_tick();
+  run(time, buttons);
+  voice_position.reset();
+}
+
+void Conversation::Impl::run(Nanoseconds time, Buttons buttons) {
   if (paused) {
     if (is_in_line(machine.state())) typing.pause(machine.clock(), sounds);
     machine.look_at_paused(buttons);

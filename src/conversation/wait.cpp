@@ -3,6 +3,7 @@
 // Guarded by tests/conversation/conversation_test.cpp.
 
 #include <algorithm>
+#include <cmath>
 #include <numeric>
 
 #include "impl.hpp"
@@ -24,6 +25,10 @@ void Conversation::Impl::begin_voice() {
 
 void Conversation::Impl::end_sounds() {
   typing.stop(machine.clock(), sounds);
+  end_voice();
+}
+
+void Conversation::Impl::end_voice() {
   typing.set_voice_end(machine.clock());
   if (!voice_plays) return;
   voice_plays = false;
@@ -33,6 +38,21 @@ void Conversation::Impl::end_sounds() {
                     .fade = settings.voice_fade});
 }
 
+// Takes the reveal to where the line's voice is; nothing where there is no such place. `before_it`,
+// which says when things happened within the tick, then has the speed at which the voice has gone.
+std::optional<Progress> Conversation::Impl::follow_voice(Reveal& before_it, Nanoseconds time) {
+  if (!voice_position || !voice_plays || hurried) return std::nullopt;
+  const Nanoseconds way = *voice_position - reveal.position();
+  const std::int64_t passed = std::max<std::int64_t>(time.count(), 1);
+  const double speed = std::ceil(1000.0 * static_cast<double>(way.count()) /
+                                 static_cast<double>(passed));
+  Progress progress = reveal.advance_to(*voice_position);
+  // Farther than any speed goes, it was sought: what lies between is passed over.
+  if (speed > Reveal::max_speed) progress.skipped = true;
+  before_it.set_speed(static_cast<std::int32_t>(std::clamp(speed, 0.0, 1.0 * Reveal::max_speed)));
+  return progress;
+}
+
 // How long a line waits that goes on by itself; nothing if it does not.
 std::optional<Nanoseconds> Conversation::Impl::wait_time() const {
   if (!now().automatic && !settings.play_by_itself) return std::nullopt;
@@ -40,8 +60,8 @@ std::optional<Nanoseconds> Conversation::Impl::wait_time() const {
   const ConversationTimes& times = machine.times();
   Nanoseconds wait = std::max(how.after, Nanoseconds::zero());
   if (how.reading) wait = std::max(wait, reading_time() - (times.part_time - times.since));
-  if (machine.state() == ConversationState::waiting) {
-    wait = std::max(wait, voice_length() - (times.line_time - times.since));
+  if (machine.state() == ConversationState::waiting && typing.voice_end()) {
+    wait = std::max(wait, *typing.voice_end() - (times.clock - times.since));
   }
   return wait;
 }

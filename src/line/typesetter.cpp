@@ -90,9 +90,9 @@ void Typesetter::read_boundaries_of(const MarkedText& marked, const Steps& steps
 }
 
 std::span<const Anchor> Typesetter::find_anchors(const MarkedText& marked, const Steps& steps,
-                                                 const VoiceTiming* voice) {
+                                                 const VoiceTiming* voice, VoiceSync sync) {
   scratch_->anchors.clear();
-  if (voice != nullptr) anchors_of(*voice, marked.text, steps, scratch_->anchors);
+  if (voice != nullptr) anchors_of(*voice, sync, marked.text, steps, scratch_->anchors);
   return scratch_->anchors;
 }
 
@@ -116,8 +116,8 @@ tl::expected<void, Diagnostic> Typesetter::prepare(std::string_view markup, cons
   auto done =
       set_in_box(out.marked, out.steps, out.boundaries, font, box, out.layout).and_then([&] {
         return pacing::schedule(out.marked, out.steps, language_, pace, starts_, &out.boundaries,
-                                find_anchors(out.marked, out.steps, voice), scratch_->pacing,
-                                out.schedule);
+                                find_anchors(out.marked, out.steps, voice, VoiceSync::align),
+                                scratch_->pacing, out.schedule);
       });
   done ? tell(out.schedule.diagnostics) : tell(done.error());
   return done;
@@ -174,7 +174,8 @@ tl::expected<PreparedText, Diagnostic> Typesetter::prepare_together(
     auto timed = pacing::schedule(part.marked, part.steps, language_, pace,
                                   {inside(starts_.rows, part), inside(starts_.pages, part)},
                                   &part.boundaries,
-                                  find_anchors(part.marked, part.steps, parts[i].voice),
+                                  find_anchors(part.marked, part.steps, parts[i].voice,
+                                               parts[i].sync),
                                   scratch_->pacing, part.schedule);
     if (!timed) return tl::unexpected(std::move(timed.error()));
     auto planned = plan_typing(part.marked, part.steps, language_, part.schedule, sounds,

@@ -141,10 +141,12 @@ namespace arvik {
 
 std::uint64_t text_fingerprint(std::string_view text) { return base::hash_of(text); }
 
-void anchors_of(const VoiceTiming& timing, std::string_view text, const Steps& steps,
-                std::vector<Anchor>& out) {
+void anchors_of(const VoiceTiming& timing, VoiceSync sync, std::string_view text,
+                const Steps& steps, std::vector<Anchor>& out) {
   out.clear();
-  if (!timing.anchors.empty() && timing.text == text_fingerprint(text)) {
+  if (sync == VoiceSync::free || timing.end <= timing.begin) return;
+  if (sync == VoiceSync::align && !timing.anchors.empty() &&
+      timing.text == text_fingerprint(text)) {
     out = timing.anchors;
     return;
   }

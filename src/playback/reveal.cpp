@@ -96,6 +96,18 @@ Progress Reveal::advance(Nanoseconds real_time) {
   return progress;
 }
 
+Progress Reveal::advance_to(Nanoseconds line_time) {
+  const Progress nothing{shown_, shown_, {}, false};
+  if (state_ != RevealState::revealing || paused_) return nothing;
+  if (instant_) return skip();
+  if (line_time < position()) return nothing;
+  waited_ = 0;
+  remainder_ = 0;
+  const Progress progress = deliver_until(std::min(line_time, schedule_->duration));
+  find_due();
+  return progress;
+}
+
 Progress Reveal::skip() {
   if (state_ != RevealState::revealing) return {shown_, shown_, {}, false};
   waited_ = 0;

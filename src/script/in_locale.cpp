@@ -10,6 +10,7 @@
 #include "arvik/locale.hpp"
 #include "arvik/translation.hpp"
 #include "translation_tags.hpp"
+#include "voice_timings.hpp"
 
 namespace arvik {
 namespace script {
@@ -206,7 +207,9 @@ tl::expected<std::shared_ptr<const Script>, Diagnostic> in_locale(
     return base::failure(DiagnosticCode::unknown_locale,
                          "the script has no locale " + quoted_word(locale) + "; it has: " + list);
   }
-  return std::make_shared<const Script>(script::in_own_locale(original, chain.front()));
+  auto own = std::make_shared<Script>(script::in_own_locale(original, chain.front()));
+  script::load_timings(*own);
+  return own;
 }
 
 }  // namespace arvik

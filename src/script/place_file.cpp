@@ -6,36 +6,21 @@
 #include <nlohmann/json.hpp>
 
 #include "../base/failure.hpp"
+#include "hex.hpp"
 #include "json.hpp"
 
 namespace arvik {
 namespace {
 
 using nlohmann::ordered_json;
+using script::from_hex;
+using script::hex;
 using script::JsonValue;
 
 constexpr std::array<std::string_view, 3> reveal_states{"revealing", "holding", "finished"};
 
 std::string_view reveal_state_name(RevealState state) {
   return reveal_states[static_cast<std::size_t>(state)];
-}
-
-std::string hex(std::uint64_t value) {
-  static constexpr std::string_view digits = "0123456789abcdef";
-  std::string text(16, '0');
-  for (std::size_t i = text.size(); i-- > 0; value >>= 4U) text[i] = digits[value & 15U];
-  return text;
-}
-
-std::optional<std::uint64_t> from_hex(std::string_view text) {
-  if (text.size() != 16) return std::nullopt;
-  std::uint64_t value = 0;
-  for (const char c : text) {
-    const bool digit = c >= '0' && c <= '9';
-    if (!digit && (c < 'a' || c > 'f')) return std::nullopt;
-    value = value << 4U | static_cast<std::uint64_t>(digit ? c - '0' : c - 'a' + 10);
-  }
-  return value;
 }
 
 // The values of an object: each of its type and within its range, or the place is none.

@@ -23,6 +23,7 @@
 #include "style_reader.hpp"
 #include "text_checker.hpp"
 #include "voice_reader.hpp"
+#include "voice_timings.hpp"
 
 namespace arvik {
 namespace script {
@@ -94,6 +95,12 @@ class ScriptReader {
     texts_.emplace(script_.styles, has_sounds_ ? &sounds_ : nullptr,
                    has_clips_ ? &clips_ : nullptr);
     each("locales", [&](const JsonValue& value) { read_locales(value); });
+    each("voices", [&](const JsonValue& value) {
+      if (!value.is_object()) return;
+      if (const auto timing = value.find("voice_timing")) {
+        read_voice_sync(*timing, voice_sync_, *problems_);
+      }
+    });
     each("conversations", [&](const JsonValue& value) { read_conversations(value); });
     VoiceReader voices(sources_, script_);
     each("voices", [&](const JsonValue& value) { voices.read(value, *source_); });
@@ -326,6 +333,10 @@ class ScriptReader {
     read_pace(fields, speaker, line);
     line.typing = read_typing(fields).value_or(speaker != nullptr ? speaker->typing : "");
     line.voice = fields.text("voice").value_or("");
+    line.voice_sync = voice_sync_;
+    if (const auto timing = fields.value("voice_timing")) {
+      read_voice_sync(*timing, line.voice_sync, *problems_);
+    }
     line.skippable = fields.flag("skippable").value_or(true);
     line.append = fields.flag("append").value_or(false);
     line.instant = fields.flag("instant").value_or(false);
@@ -782,6 +793,7 @@ class ScriptReader {
   std::set<std::string> conversation_names_;
   std::map<std::string, const Speaker*, std::less<>> speakers_;  // of texts, by their keys
   bool has_locale_ = false;
+  VoiceSync voice_sync_ = VoiceSync::align;
 };
 
 }  // namespace
@@ -812,14 +824,14 @@ tl::expected<Script, std::vector<Diagnostic>> parse_script(std::string_view json
   auto problems = sources.problems();
   const bool refused = errors == ScriptErrors::refuse && has_errors(problems);
   if (sources.in_order().empty() || refused) return tl::unexpected(std::move(problems));
-  if (script.changes.empty()) {
-    script.diagnostics = std::move(problems);
-    return script;
+  if (files.read && files.exists) script.access = std::make_shared<const ScriptFiles>(files);
+  if (!script.changes.empty()) {
+    const std::string locale = script.source_locale;
+    script = script::in_own_locale(std::make_shared<const Script>(std::move(script)), locale);
   }
-  const std::string locale = script.source_locale;
-  Script own = script::in_own_locale(std::make_shared<const Script>(std::move(script)), locale);
-  own.diagnostics = std::move(problems);
-  return own;
+  script.diagnostics = std::move(problems);
+  script::load_timings(script);
+  return script;
 }
 
 tl::expected<Script, std::vector<Diagnostic>> load_script(const std::string& path,

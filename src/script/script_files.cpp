@@ -5,6 +5,7 @@
 #include <filesystem>
 #include <map>
 #include <memory>
+#include <mutex>
 #include <set>
 #include <system_error>
 
@@ -20,6 +21,7 @@ class Folders {
   explicit Folders(fs::path root) : root_(std::move(root)) {}
 
   bool has(const std::string& name) {
+    const std::lock_guard lock(mutex_);
     const fs::path path = fs::path(name).lexically_normal();
     auto [names, is_new] = known_.try_emplace(path.parent_path());
     if (is_new) {
@@ -34,6 +36,7 @@ class Folders {
 
  private:
   fs::path root_;
+  std::mutex mutex_;
   std::map<fs::path, std::set<fs::path>> known_;
 };
 

@@ -47,8 +47,15 @@ void find_locales(Script& script) {
   }
 }
 
+void read_voice_sync(const JsonValue& value, VoiceSync& out, Problems& problems) {
+  read_word(value, "voice_timing", out,
+            {{"align", VoiceSync::align}, {"fit", VoiceSync::fit}, {"free", VoiceSync::free}},
+            problems);
+}
+
 void VoiceReader::read(const JsonValue& json, ScriptSource& source) {
   Fields fields(json, "voices", source.problems);
+  (void)fields.value("voice_timing");  // read before the lines
   if (const auto files = fields.value("files")) read_files(*files, source);
   if (const auto pattern = fields.value("pattern")) read_pattern(*pattern, source);
   fields.finish();

@@ -15,6 +15,9 @@ namespace arvik::script {
 /// Fills Script::locales and sorts the voices.
 void find_locales(Script& script);
 
+/// How lines follow their voices: align, fit or free.
+void read_voice_sync(const JsonValue& value, VoiceSync& out, Problems& problems);
+
 /// Reads which lines are spoken, by locale: what is listed counts before what a pattern finds.
 class VoiceReader {
  public:

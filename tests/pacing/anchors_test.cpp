@@ -208,15 +208,17 @@ TEST_CASE("the anchors of a timing, and of another text") {
                      .end = 2s,
                      .anchors = {{2, 200ms, 0.9F}, {6, 900ms, 0.8F}}};
   std::vector<Anchor> anchors;
-  anchors_of(timing, text, steps, anchors);
+  anchors_of(timing, VoiceSync::align, text, steps, anchors);
   CHECK(anchors == timing.anchors);
+  anchors_of(timing, VoiceSync::free, text, steps, anchors);
+  CHECK(anchors.empty());
   timing.text = text_fingerprint("The clock.");
-  anchors_of(timing, text, steps, anchors);
+  anchors_of(timing, VoiceSync::align, text, steps, anchors);
   REQUIRE(anchors.size() == 2);
   CHECK(anchors[0].step == 2);
   CHECK(anchors[0].time == 200ms);
   CHECK(anchors[1].step == 10);
   CHECK(anchors[1].time == 2s);
-  anchors_of(timing, "   ", english().segment("   "), anchors);
+  anchors_of(timing, VoiceSync::align, "   ", english().segment("   "), anchors);
   CHECK(anchors.empty());
 }

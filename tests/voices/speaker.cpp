@@ -40,6 +40,7 @@ int take(short* samples, int count, espeak_EVENT* events) {
     const std::size_t byte = byte_of(*spoken_text, events->text_position - 1);
     // At the end of a clause it tells of a word that is none.
     if (byte >= spoken_text->size() || (*spoken_text)[byte] == ' ') continue;
+    if (spoken_text->compare(byte, 3, "、") == 0) continue;
     speaking->words.push_back({byte, events->audio_position / 1000.0});
   }
   return 0;

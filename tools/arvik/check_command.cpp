@@ -6,7 +6,7 @@
 #include <map>
 #include <set>
 
-#include "arvik/audio_clip.hpp"
+#include "arvik/speech.hpp"
 #include "arvik/check.hpp"
 #include "arvik/check_report.hpp"
 #include "arvik/locale.hpp"
@@ -42,7 +42,6 @@ struct CheckCommand {
   bool list_rules = false;
 };
 
-constexpr int clip_rate = 16'000;  // enough to hear where somebody speaks
 
 // The families of a script, and, once each, a word about those that this machine lacks.
 class Faces {
@@ -86,9 +85,11 @@ CheckOptions make_options(const CheckCommand& command, const std::string& path, 
     };
   }
   options.clip = [path](const std::string& file) -> tl::expected<SpokenClip, Diagnostic> {
-    return read_clip(path_beside(path, file), clip_rate).map([](const AudioClip& clip) {
-      const ClipEdges edges = find_edges(clip);
-      return SpokenClip{clip.length(), edges.lead, edges.tail};
+    const std::string clip = path_beside(path, file);
+    return fingerprint_of_file(clip).and_then([&](std::uint64_t fingerprint) {
+      return read_speech_file(clip).map([&](const SpeechTrack& track) {
+        return SpokenClip{track.length, track.lead, track.tail, fingerprint};
+      });
     });
   };
   options.exists = [path](const std::string& file) {

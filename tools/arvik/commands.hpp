@@ -20,5 +20,6 @@ void add_mix_command(CLI::App& app, ExitStatus& status);
 void add_play_command(CLI::App& app, ExitStatus& status);
 void add_strings_command(CLI::App& app, ExitStatus& status);
 void add_check_command(CLI::App& app, ExitStatus& status);
+void add_voices_command(CLI::App& app, ExitStatus& status);
 
 }  // namespace arvik::tool

@@ -49,6 +49,7 @@ int run(int argc, char** argv) {
   add_mix_command(app, status);
   add_play_command(app, status);
   add_strings_command(app, status);
+  add_voices_command(app, status);
   add_check_command(app, status);
   for (CLI::App* command : app.get_subcommands({})) {
     command->group("Commands")->get_formatter()->label("Excludes", "not with");
