@@ -6,6 +6,7 @@
 #include <array>
 #include <charconv>
 #include <cmath>
+#include <numbers>
 #include <numeric>
 
 #include "cairo.hpp"
@@ -23,6 +24,7 @@ constexpr float rest_height = 15;
 constexpr float bracket_height = 17;
 constexpr float wave_height = 46;
 constexpr float pennant_size = 6;
+constexpr float voice_height = 64;
 constexpr float ribbon_gap = 18;
 constexpr float plot_height = 230;
 
@@ -36,6 +38,10 @@ struct Palette {
   Rgba hold{176, 58, 72, 255};
   Rgba flag{30, 110, 122, 255};
   Rgba wave{122, 164, 168, 255};
+  Rgba speech{226, 232, 222, 255};
+  Rgba voice{150, 134, 108, 255};
+  Rgba anchor{30, 110, 122, 255};
+  Rgba doubtful{176, 58, 72, 255};
   Rgba corridor{205, 222, 196, 255};
   Rgba corridor_text{84, 118, 74, 255};
   std::array<Rgba, 2> tracks{Rgba{38, 44, 51, 255}, Rgba{148, 62, 122, 255}};
@@ -140,10 +146,17 @@ class ChartPainter {
     return strip.pennants.empty() && strip.wave.empty() ? 0 : wave_height;
   }
   [[nodiscard]] float strip_height(const ChartStrip& strip) const {
-    if (strip.chunks.empty() && strip.rests.empty() && strip.flags.empty()) return 0;
+    if (strip.chunks.empty() && strip.rests.empty() && strip.flags.empty() &&
+        voice_height_of(strip) == 0) {
+      return 0;
+    }
     return wave_height_of(strip) + flag_height * static_cast<float>(flag_lanes_of(strip)) +
            text_height(strip) + 6 + rest_height + 12 +
-           bracket_height * static_cast<float>(levels_of(strip));
+           bracket_height * static_cast<float>(levels_of(strip)) + voice_height_of(strip);
+  }
+  [[nodiscard]] static float voice_height_of(const ChartStrip& strip) {
+    const bool none = strip.voice.empty() && strip.speech.empty() && strip.anchors.empty();
+    return none ? 0 : voice_height;
   }
   [[nodiscard]] float ribbon_height(const ChartRibbon& ribbon) const {
     float height = 18;  // the axis
@@ -210,6 +223,36 @@ class ChartPainter {
     }
     for (const ChartBracket& bracket : strip.brackets) {
       paint_bracket(bracket, rest_top + rest_height + 4);
+    }
+    if (voice_height_of(strip) > 0) {
+      paint_voice(strip, rest_top + rest_height, top + strip_height(strip));
+    }
+  }
+
+  // The recording under the text: its speech, its waveform, and a stem from each word to its
+  // sound, the fainter the less sure; a ring where it is too little sure to be kept.
+  void paint_voice(const ChartStrip& strip, float text_bottom, float bottom) {
+    const float top = bottom - voice_height + 6;
+    const float middle = (top + bottom) / 2;
+    const float half = (bottom - top) / 2 - 3;
+    for (const ChartRest& speech : strip.speech) {
+      fill(at(speech.begin), top, at(speech.end), bottom, colors_.speech);
+    }
+    for (const ChartColumn& column : strip.voice) {
+      stroke(at(column.x), middle - column.high * half, at(column.x),
+             middle - column.low * half + 0.5F, colors_.voice);
+    }
+    for (const ChartAnchor& anchor : strip.anchors) {
+      const float x = at(anchor.x);
+      Rgba color = anchor.kept ? colors_.anchor : colors_.doubtful;
+      color.alpha = static_cast<std::uint8_t>(60 + 195 * std::clamp(anchor.confidence, 0.0F, 1.0F));
+      stroke(x, text_bottom, x, bottom, color);
+      set_color(cairo_, color);
+      cairo_set_line_width(cairo_, 1.2);
+      cairo_new_path(cairo_);
+      cairo_arc(cairo_, static_cast<double>(x), static_cast<double>(top), 3, 0,
+                2 * std::numbers::pi);
+      anchor.kept ? cairo_fill(cairo_) : cairo_stroke(cairo_);
     }
   }
 

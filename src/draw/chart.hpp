@@ -23,6 +23,20 @@ struct ChartSound {
   float pitch = 0;     ///< semitones
 };
 
+/// The recording of a line: what it looks like, and when it speaks the words.
+struct ChartVoice {
+  std::span<const float> wave{};  ///< one channel, from the line's begin on, holds left out
+  int rate = 48'000;              ///< samples a second
+  struct Speech {
+    Nanoseconds begin{};
+    Nanoseconds end{};
+  };
+  std::vector<Speech> speech{};   ///< where somebody speaks, rising
+  std::vector<Anchor> anchors{};  ///< by step; all that were found
+  float least_confidence = 0;     ///< less sure ones are not kept
+  [[nodiscard]] bool is_there() const { return !wave.empty() || !anchors.empty(); }
+};
+
 /// One schedule in a chart. Keeps pointers: what they point to must outlive the chart's making.
 struct ChartTrack {
   std::string name{};  ///< of the pace or file
@@ -35,6 +49,7 @@ struct ChartTrack {
   /// What they sound like: one channel, from the line's begin on, holds left out. May be empty.
   std::span<const float> wave{};
   int wave_rate = 48'000;  ///< samples a second
+  ChartVoice voice{};      ///< stands under the text
 };
 
 struct ChartOptions {
@@ -82,6 +97,13 @@ struct ChartColumn {
   float high = 0;
 };
 
+/// Where a voice speaks the step of an anchor.
+struct ChartAnchor {
+  float x = 0;
+  float confidence = 1;
+  bool kept = true;  ///< sure enough
+};
+
 /// A span that shapes time.
 struct ChartBracket {
   float begin = 0;
@@ -101,6 +123,9 @@ struct ChartStrip {
   std::vector<float> holds{};
   std::vector<ChartPennant> pennants{};
   std::vector<ChartColumn> wave{};  ///< in order of x, one a pixel
+  std::vector<ChartColumn> voice{};
+  std::vector<ChartRest> speech{};
+  std::vector<ChartAnchor> anchors{};
 };
 
 struct ChartTick {

@@ -43,7 +43,13 @@ class TrackPlanner {
   explicit TrackPlanner(const ChartTrack& track) : track_(track) { find_groups(); }
 
   [[nodiscard]] const std::vector<Group>& groups() const { return groups_; }
-  [[nodiscard]] Nanoseconds duration() const { return track_.schedule->duration; }
+  /// With what is left of a recording then, where that is not far more.
+  [[nodiscard]] Nanoseconds duration() const {
+    const Nanoseconds own = track_.schedule->duration;
+    const double voice = static_cast<double>(track_.voice.wave.size()) / track_.voice.rate;
+    const Nanoseconds most = add_saturated(own, own + std::chrono::seconds(1));
+    return std::max(own, std::min(most, Nanoseconds(std::llround(voice * 1e9))));
+  }
   [[nodiscard]] const ChartTrack& track() const { return track_; }
 
   [[nodiscard]] std::uint32_t holds() const {
@@ -167,6 +173,7 @@ class ChartPlanner {
       put_rests();
       put_events();
       put_sounds();
+      put_voice();
       put_brackets();
     }
     put_ticks();
@@ -393,8 +400,32 @@ class ChartPlanner {
       const Spot at = begin_spot(sound.time, holds_before(sound.step));
       strip(at.ribbon).pennants.push_back({at.x, sound.pitch});
     }
-    const std::span<const float> wave = planner().track().wave;
-    const double samples_per_pixel = planner().track().wave_rate / plan_.pixels_per_second;
+    put_wave(planner().track().wave, planner().track().wave_rate, &ChartStrip::wave);
+  }
+
+  void put_voice() {
+    const ChartVoice& voice = planner().track().voice;
+    put_wave(voice.wave, voice.rate, &ChartStrip::voice);
+    const std::vector<Nanoseconds> holds_at = hold_times();
+    const auto holds = [&](Nanoseconds time) {
+      return static_cast<std::uint32_t>(std::lower_bound(holds_at.begin(), holds_at.end(), time) -
+                                        holds_at.begin());
+    };
+    for (const ChartVoice::Speech& speech : voice.speech) {
+      for_parts(speech.begin, speech.end, holds(speech.begin), holds(speech.end),
+                [&](std::size_t ribbon, float from, float to, bool, bool) {
+                  strip(ribbon).speech.push_back({from, to, {}});
+                });
+    }
+    for (const Anchor& anchor : voice.anchors) {
+      const Spot at = begin_spot(anchor.time, holds_before(anchor.step));
+      strip(at.ribbon).anchors.push_back(
+          {at.x, anchor.confidence, anchor.confidence >= voice.least_confidence});
+    }
+  }
+
+  void put_wave(std::span<const float> wave, int rate, std::vector<ChartColumn> ChartStrip::*to) {
+    const double samples_per_pixel = rate / plan_.pixels_per_second;
     float loudest = 1e-6F;
     for (const float sample : wave) loudest = std::max(loudest, std::abs(sample));
     const std::vector<Nanoseconds> holds_at = hold_times();
@@ -412,7 +443,7 @@ class ChartPlanner {
       const auto [low, high] =
           std::minmax_element(wave.begin() + static_cast<std::ptrdiff_t>(first),
                               wave.begin() + static_cast<std::ptrdiff_t>(end));
-      strip(at.ribbon).wave.push_back({at.x, *low / loudest, *high / loudest});
+      (strip(at.ribbon).*to).push_back({at.x, *low / loudest, *high / loudest});
     }
   }
 

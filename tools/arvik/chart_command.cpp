@@ -9,6 +9,7 @@
 #include "output.hpp"
 #include "report.hpp"
 #include "sound_input.hpp"
+#include "voice_input.hpp"
 
 namespace arvik::tool {
 namespace {
@@ -22,6 +23,7 @@ struct ChartCommandOptions {
   PaceOptions pace;
   FontOptions font{.family = "sans-serif", .size = 19};
   std::string typing;
+  VoiceOptions voice;
   std::string compare;
   std::string other_file;
   std::string output = "chart.png";
@@ -38,9 +40,13 @@ struct Take {
   Schedule schedule;
   std::vector<ChartSound> sounds{};
   std::vector<float> wave{};
+  std::vector<float> voice_wave{};
+  ChartVoice voice{};
 
   [[nodiscard]] ChartTrack track() const {
-    return {name, &marked, &steps, &schedule, &layout, sounds, wave, wave_rate};
+    ChartTrack track{name, &marked, &steps, &schedule, &layout, sounds, wave, wave_rate, voice};
+    track.voice.wave = voice_wave;
+    return track;
   }
 };
 
@@ -84,10 +90,31 @@ void add_sounds(const std::string& name, Take& take, SoundSet& set, Language& la
   });
 }
 
-Take make_take(const InputText& input, const TextOptions& text, const Pace& pace,
+// The recording, and what was found in it.
+void add_voice(const VoiceOptions& options, const Voice& voice, Take& take) {
+  auto clip = read_clip(options.clip, wave_rate);
+  if (!clip) throw Failure(input_has_errors, clip.error().message);
+  const auto channels = static_cast<std::size_t>(clip->channels);
+  for (std::size_t i = 0; i < clip->samples.size(); i += channels) {
+    take.voice_wave.push_back(clip->samples[i]);
+  }
+  take.voice.rate = wave_rate;
+  for (const SpeechSpan& span : voice.track.spans) {
+    take.voice.speech.push_back({span.begin, span.end});
+  }
+  take.voice.anchors = voice.alignment.found;
+  // A line that is too little sure on the whole keeps none.
+  take.voice.least_confidence =
+      voice.alignment.timing.anchors.empty() ? 2.0F : options.least_confidence;
+}
+
+Take make_take(const InputText& input, const ChartCommandOptions& options, const Pace& pace,
                const FontSet& fonts, std::optional<SoundSet>& sounds, ExitStatus& status) {
-  Typesetter typesetter = make_typesetter(text);
-  PreparedLine line = prepare_line(input, typesetter, pace, fonts, Box{}, status);
+  Typesetter typesetter = make_typesetter(options.text);
+  std::optional<Voice> voice;
+  if (!options.voice.clip.empty()) voice = read_voice(options.voice, input.text, typesetter);
+  const VoiceTiming* timing = voice ? &voice->alignment.timing : nullptr;
+  PreparedLine line = prepare_line(input, typesetter, pace, fonts, Box{}, status, timing);
   Take take{.name = {},
             .marked = std::move(line.marked),
             .steps = std::move(line.steps),
@@ -98,6 +125,7 @@ Take make_take(const InputText& input, const TextOptions& text, const Pace& pace
                   fmt::format("{}: {} characters are too many for a chart: it draws {} at most",
                               input.name, take.steps.size(), most_steps));
   }
+  if (voice) add_voice(options.voice, *voice, take);
   if (sounds) add_sounds(input.name + " (as shown)", take, *sounds, typesetter.language(), pace);
   return take;
 }
@@ -147,8 +175,8 @@ void run(const ChartCommandOptions& options, ExitStatus& status) {
   if (!options.typing.empty()) sounds = read_sounds(options.typing, wave_rate);
   std::vector<Take> takes;
   for (std::size_t t = 0; t < paces.size(); ++t) {
-    takes.push_back(make_take(inputs[std::min(t, inputs.size() - 1)], options.text, paces[t], fonts,
-                              sounds, status));
+    takes.push_back(
+        make_take(inputs[std::min(t, inputs.size() - 1)], options, paces[t], fonts, sounds, status));
     if (paces.size() > 1 || !options.pace.file.empty()) takes[t].name = names[t];
   }
   std::vector<ChartTrack> tracks;
@@ -169,10 +197,13 @@ void add_chart_command(CLI::App& app, ExitStatus& status) {
       "Each character stands at the time at which it appears; rests are filled, holds are double\n"
       "strokes, marks and sounds flags; with --typing each typing sound is a pennant in the "
       "waveform.\n"
+      "With --voice the recording stands under the text, with a stem from each word to its sound.\n"
       "Below, characters over time beside how fast people read.");
   add_text_options(*command, options->text);
   add_pace_options(*command, options->pace);
   add_typing_option(*command, options->typing);
+  add_voice_options(*command, options->voice);
+  add_confidence_option(*command, options->voice.least_confidence);
   command->add_option("--compare", options->compare, "Draw a second pace on the same axis")
       ->type_name("FILE[#NAME]");
   command

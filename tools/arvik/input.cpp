@@ -278,9 +278,10 @@ Typesetter make_typesetter(const TextOptions& options) {
 }
 
 PreparedLine prepare_line(const InputText& input, Typesetter& typesetter, const Pace& pace,
-                          const Font& font, const Box& box, ExitStatus& status) {
+                          const Font& font, const Box& box, ExitStatus& status,
+                          const VoiceTiming* voice) {
   PreparedLine line;
-  const auto done = typesetter.prepare(input.text, pace, font, box, line);
+  const auto done = typesetter.prepare(input.text, pace, font, box, line, voice);
   report(input.name, input.text, line.marked.diagnostics);
   if (has_errors(line.marked.diagnostics)) status = input_has_errors;
   if (!done) {
