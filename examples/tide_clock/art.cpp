@@ -252,6 +252,10 @@ Art::Art(SDL_Renderer* renderer) : renderer_(renderer) {
     cairo_close_path(cairo);
     fill(cairo, {0.88, 0.64, 0.34});
   });
+  mouth_ = paint(renderer, 32, 32, [](cairo_t* cairo) {
+    circle(cairo, 16, 16, 15);
+    fill(cairo, {0.25, 0.08, 0.08});
+  });
   const Color green{0.33, 0.40, 0.34};
   const Color old{0.80, 0.66, 0.54};
   const Color amber{0.72, 0.48, 0.24};
@@ -273,7 +277,7 @@ Art::Art(SDL_Renderer* renderer) : renderer_(renderer) {
 }
 
 Art::~Art() {
-  for (SDL_Texture* texture : {background_, box_, bubble_, tip_, indicator_}) {
+  for (SDL_Texture* texture : {background_, box_, bubble_, tip_, indicator_, mouth_}) {
     SDL_DestroyTexture(texture);
   }
   for (const auto& [name, texture] : portraits_) SDL_DestroyTexture(texture);
@@ -311,6 +315,14 @@ void Art::draw_portrait(const std::string& speaker, const std::string& name, flo
   if (found == portraits_.end()) return;
   const SDL_FRect place{x, y, size, size};
   SDL_RenderCopyF(renderer_, found->second, nullptr, &place);
+}
+
+void Art::draw_mouth(float x, float y, float size, float open) const {
+  if (open <= 0) return;
+  const float width = size * (0.17F - 0.04F * open);
+  const float height = size * 0.13F * open;
+  const SDL_FRect place{x + (size - width) / 2, y + size * 0.605F - height / 4, width, height};
+  SDL_RenderCopyF(renderer_, mouth_, nullptr, &place);
 }
 
 void Art::draw_indicator(float x, float y, float phase) const {

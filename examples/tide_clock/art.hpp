@@ -28,6 +28,8 @@ class Art {
   void draw_tip(arvik::Point2 at, bool below) const;
   void draw_portrait(const std::string& speaker, const std::string& name, float x, float y,
                      float size) const;
+  /// Over the portrait of a person at the same place: a mouth that is open so far, 0 to 1.
+  void draw_mouth(float x, float y, float size, float open) const;
   void draw_indicator(float x, float y, float phase) const;
   void darken(Uint8 alpha) const;
 
@@ -38,5 +40,6 @@ class Art {
   SDL_Texture* bubble_ = nullptr;
   SDL_Texture* tip_ = nullptr;
   SDL_Texture* indicator_ = nullptr;
+  SDL_Texture* mouth_ = nullptr;
   std::map<std::string, SDL_Texture*> portraits_;  // "odrun/calm"
 };

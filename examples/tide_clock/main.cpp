@@ -385,10 +385,11 @@ class Game {
     if (open) {
       talk_.pause();
       stage_.pause();
-      sound_.stop();
+      sound_.pause(true);
     } else {
       talk_.resume();
       stage_.resume();
+      sound_.pause(false);
     }
   }
 
@@ -482,6 +483,7 @@ class Game {
     // All that Arvik does in a frame: the tick, and what to draw.
     const std::size_t allocated = allocations_so_far();
     const auto from = Clock::now();
+    if (const auto position = sound_.voice_position()) talk_.set_voice_position(*position);
     const auto events = talk_.tick(time, {.advance = advance, .skip = held_.contains(SDLK_s)});
     update_frame();
     const Nanoseconds spent = Clock::now() - from;
@@ -572,6 +574,7 @@ class Game {
     if (const arvik::Speaker* speaker = player_.script().find_speaker(speaker_id)) {
       art_.draw_portrait(speaker_id, std::string(view.portrait), left, place.y + inner,
                          portrait_size);
+      if (speaker_id != "engine") art_.draw_mouth(left, place.y + inner, portrait_size, mouth());
       draw_name(*speaker, place);
     }
     left += portrait_size + inner;
@@ -579,6 +582,13 @@ class Game {
     if (view.indicator) {
       art_.draw_indicator(place.x + place.width - 62, place.y + place.height - 44, view.phase);
     }
+  }
+
+  // Of who speaks in the box.
+  [[nodiscard]] float mouth() {
+    const auto position = sound_.voice_position();
+    return position && is_in_line() ? sound_.mouth(talk_.lines()[talk_.line()].voice, *position)
+                                    : 0;
   }
 
   void draw_name(const arvik::Speaker& speaker, const arvik::Rect& box) {

@@ -20,6 +20,13 @@ void Sound::load(const arvik::Script& script, const std::string& script_path) {
     for (const std::string& sample : sound.samples) load_one(sample, sample);
   }
   for (const arvik::NamedClip& clip : script.clips) load_one(clip.name, clip.file);
+  for (const arvik::ScriptConversation& conversation : script.conversations) {
+    for (const arvik::DialogueLine& line : conversation.lines) {
+      const arvik::AudioClip* clip = bank_.find(line.voice);
+      if (clip == nullptr || speech_.contains(line.voice)) continue;
+      speech_.emplace(line.voice, arvik::read_speech(*clip));
+    }
+  }
 }
 
 Sound::Sound(bool driven) {
@@ -88,6 +95,28 @@ void Sound::stop() {
   SDL_LockAudioDevice(device_);
   mixer_.stop(options_.rate / 50);
   SDL_UnlockAudioDevice(device_);
+}
+
+void Sound::pause(bool paused) {
+  if (device_ == 0 && file_ == nullptr) return;
+  SDL_LockAudioDevice(device_);
+  const std::int64_t fade = options_.rate / 100;
+  paused ? mixer_.pause(fade) : mixer_.resume(fade);
+  SDL_UnlockAudioDevice(device_);
+}
+
+std::optional<arvik::Nanoseconds> Sound::voice_position() {
+  if (device_ == 0 && file_ == nullptr) return std::nullopt;
+  SDL_LockAudioDevice(device_);
+  const auto frames = mixer_.voice_position();
+  SDL_UnlockAudioDevice(device_);
+  if (!frames) return std::nullopt;
+  return arvik::time_of_frames(*frames, options_.rate);
+}
+
+float Sound::mouth(std::string_view voice, arvik::Nanoseconds position) const {
+  const auto speech = speech_.find(voice);
+  return speech == speech_.end() ? 0 : mouth_open(speech->second, position);
 }
 
 arvik::Nanoseconds Sound::length_of(std::string_view clip) const { return bank_.length(clip); }

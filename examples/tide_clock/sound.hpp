@@ -4,6 +4,9 @@
 
 #include <arvik/mixer.hpp>
 #include <arvik/script_file.hpp>
+#include <arvik/speech.hpp>
+#include <map>
+#include <optional>
 #include <set>
 #include <span>
 #include <string>
@@ -29,6 +32,12 @@ class Sound {
   /// What a frame brought that began at `begin` on the events' clock.
   void play(arvik::Nanoseconds begin, std::span<const arvik::SoundEvent> events);
   void stop();
+  /// While the game stands still: voices go on where they stood.
+  void pause(bool paused);
+  /// Where the voice clip is that plays; nothing where none does.
+  [[nodiscard]] std::optional<arvik::Nanoseconds> voice_position();
+  /// How far the mouth of who speaks is open, 0 to 1.
+  [[nodiscard]] float mouth(std::string_view voice, arvik::Nanoseconds position) const;
   void set_volume(double decibels);
   [[nodiscard]] arvik::Nanoseconds length_of(std::string_view clip) const;
 
@@ -37,6 +46,7 @@ class Sound {
 
   arvik::ClipBank bank_;
   std::set<std::string, std::less<>> loaded_;
+  std::map<std::string, arvik::SpeechTrack, std::less<>> speech_;  // of voices, by name
   arvik::MixOptions options_{.limited = true};
   std::vector<arvik::MixEvent> mix_events_;  // of one frame
   arvik::Mixer mixer_{options_};             // guarded by the device's lock

@@ -315,6 +315,10 @@ typedef struct arvik_progress {
 /* Lets real time pass. progress may be NULL. Allocates nothing, but where it is heard and one tick
  * brings more than 32 sounds, more than any before. */
 ARVIK_C_API void arvik_reveal_tick(arvik_reveal* reveal, int64_t real_ns, arvik_progress* progress);
+/* Goes to a time of the line, as the position of a recorded voice gives it; the speed has no part
+ * in it, and a time that has passed brings nothing. */
+ARVIK_C_API void arvik_reveal_advance_to(arvik_reveal* reveal, int64_t line_ns,
+                                         arvik_progress* progress);
 /* Shows the rest, up to the next hold or the finish. */
 ARVIK_C_API void arvik_reveal_skip(arvik_reveal* reveal, arvik_progress* progress);
 /* Lets go of the hold that it stands at; returns 1 if there was one. */
@@ -498,11 +502,13 @@ typedef struct arvik_talk_settings {
   double reading_rate;            /* characters a second, for lines that go on by themselves */
   int64_t least_reading_ns;
   int64_t indicator_period_ns;
-  int64_t voice_fade_ns;  /* of a voice clip whose line is left */
-  int32_t speed;          /* the player's text speed, in thousandths, 0 to 1000000 */
-  int32_t instant;        /* the player wants no reveal; stands above the speed */
-  int32_t reduced_motion; /* even intervals, for lines that begin from now on */
-  int32_t no_ruby;        /* readings are left out, in lines that begin from now on */
+  int64_t voice_fade_ns;       /* of a voice clip whose line is left */
+  int32_t speed;               /* the player's text speed, in thousandths, 0 to 1000000 */
+  int32_t instant;             /* the player wants no reveal; stands above the speed */
+  int32_t reduced_motion;      /* even intervals, for lines that begin from now on */
+  int32_t no_ruby;             /* readings are left out, in lines that begin from now on */
+  int32_t voices_set_speed;    /* lines in step with their voice keep its speed */
+  int32_t voices_outlast_skip; /* showing the rest of a line does not end its voice */
 } arvik_talk_settings;
 /* Sets the size and all values to their defaults. */
 ARVIK_C_API void arvik_talk_settings_init(arvik_talk_settings* settings);
@@ -522,6 +528,9 @@ ARVIK_C_API int32_t arvik_talk_start(arvik_talk* talk, const char* conversation,
                                      arvik_error* error);
 
 enum { ARVIK_BUTTON_ADVANCE = 1, ARVIK_BUTTON_SKIP = 2 };
+/* Where the voice clip of the line is, from its begin: the line goes there in the next tick, and
+ * not by its time. Call it before each tick while the clip plays. */
+ARVIK_C_API void arvik_talk_set_voice_position(arvik_talk* talk, int64_t position_ns);
 /* Lets time pass with these buttons held; returns how many events happened. */
 ARVIK_C_API uint32_t arvik_talk_tick(arvik_talk* talk, int64_t real_ns, uint32_t buttons);
 /* Ends it wherever it is; returns how many events happened. */

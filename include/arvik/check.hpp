@@ -78,8 +78,8 @@ struct Finding {
 /// What a voice clip is like.
 struct SpokenClip {
   Nanoseconds length{};
-  Nanoseconds lead{};  ///< silence before the voice …
-  Nanoseconds tail{};  ///< … and behind it
+  Nanoseconds lead{};             ///< silence before the voice …
+  Nanoseconds tail{};             ///< … and behind it
   std::uint64_t fingerprint = 0;  ///< of its bytes (VoiceTiming::clip); 0: not known
 };
 

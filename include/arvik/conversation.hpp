@@ -52,9 +52,10 @@ struct ConversationSettings {
   /// Whether lines that are in step with their voice (DialogueLine::timing) stay so whatever text
   /// speed the player has chosen. `instant` lines are instant all the same.
   bool voices_set_speed = false;
-  bool skip_ends_voice = true;  ///< whether showing the rest of a line fades its voice out
-  std::vector<TypingSound> sounds{};                       ///< all that lines and tags name
-  Nanoseconds voice_fade = std::chrono::milliseconds(40);  ///< of a clip whose line is left or skipped
+  bool skip_ends_voice = true;        ///< whether showing the rest of a line fades its voice out
+  std::vector<TypingSound> sounds{};  ///< all that lines and tags name
+  Nanoseconds voice_fade =
+      std::chrono::milliseconds(40);  ///< of a clip whose line is left or skipped
   /// The box of a line, asked when its block is prepared: a bubble for each speaker, more room
   /// where there is no portrait. Appended lines stand in the box of the first. Empty: always the
   /// conversation's.

@@ -36,8 +36,8 @@ struct DialogueLine {
   std::string portrait{};
   std::string text{};  ///< markup
   SharedPace pace{};
-  std::string typing{};   ///< typing sound, one of ConversationSettings::sounds
-  std::string voice{};    ///< voice clip
+  std::string typing{};  ///< typing sound, one of ConversationSettings::sounds
+  std::string voice{};   ///< voice clip
   /// How the clip speaks the text, so that both keep step; null: the text goes in its own time.
   std::shared_ptr<const VoiceTiming> timing{};
   VoiceSync voice_sync = VoiceSync::align;

@@ -117,10 +117,11 @@ struct Lang {
 };
 }  // namespace tag
 
-using Instruction = std::variant<tag::Pause, tag::Hold, tag::Rate, tag::Whole, tag::By, tag::Flow,
-                                 tag::Mark, tag::Sound, tag::Typing, tag::Mute, tag::Portrait,
-                                 tag::Look, tag::Icon, tag::Value, tag::RowEnd, tag::PageEnd,
-                                 tag::Keep, tag::Lang, tag::Plural, tag::Select, tag::Ruby, tag::At>;
+using Instruction =
+    std::variant<tag::Pause, tag::Hold, tag::Rate, tag::Whole, tag::By, tag::Flow, tag::Mark,
+                 tag::Sound, tag::Typing, tag::Mute, tag::Portrait, tag::Look, tag::Icon,
+                 tag::Value, tag::RowEnd, tag::PageEnd, tag::Keep, tag::Lang, tag::Plural,
+                 tag::Select, tag::Ruby, tag::At>;
 
 /// A position in the plain text with an instruction.
 struct Point {

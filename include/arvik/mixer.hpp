@@ -81,6 +81,14 @@ class ARVIK_API Mixer {
   void restart();
   /// Fades everything out over so many frames, at once, and forgets what is to come.
   void stop(std::int64_t fade);
+  /// Fades out over so many frames, and then stands still: position() stops, and render() gives
+  /// silence until resume(), which fades in and goes on where everything stood.
+  void pause(std::int64_t fade);
+  void resume(std::int64_t fade);
+  [[nodiscard]] bool paused() const;
+  /// How many frames of the voice clip that plays were rendered; nothing where none does. What
+  /// Conversation::set_voice_position() wants, as a time.
+  [[nodiscard]] std::optional<std::int64_t> voice_position() const;
   /// How loud everything is, in decibels, min_decibels to max_decibels, or `silence`; 0 at first.
   /// Gets there over 20 ms, so that a player may turn it while something sounds.
   void set_volume(double decibels);

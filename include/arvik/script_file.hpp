@@ -110,9 +110,10 @@ enum class ScriptErrors : std::uint8_t {
 /// endless_loop (a warning) of what answers lead to; missing_text, where neither the line nor a
 /// table has a text; of other files file_unreadable, file_outside, include_loop, and the codes of
 /// parse_strings(). The timings beside the voice clips of its lines are read, too
-/// (read_voice_timing()); what is wrong with them is a warning. Texts of tables are looked at in every locale, but not where errors are
-/// repaired: then they are looked at when they are shown. A script with warnings alone is read.
-/// Text that is not JSON always fails. Time and memory are linear in the files.
+/// (read_voice_timing()); what is wrong with them is a warning. Texts of tables are looked at in
+/// every locale, but not where errors are repaired: then they are looked at when they are shown. A
+/// script with warnings alone is read. Text that is not JSON always fails. Time and memory are
+/// linear in the files.
 ///
 /// With a `map`, which is filled, texts are not looked at: who asks for it does so, as check()
 /// does.

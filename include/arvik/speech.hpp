@@ -43,11 +43,11 @@ struct SpeechTrack {
   std::vector<SpeechSpan> spans{};    ///< where somebody speaks, rising
   std::vector<Nanoseconds> peaks{};   ///< the loudest moments of syllables, rising
   Nanoseconds length{};
-  Nanoseconds lead{};       ///< silence before the first span; all of it if nobody speaks
-  Nanoseconds tail{};       ///< silence behind the last
-  float noise_level = 0;    ///< of what lies between the speech, in dB of full scale, -127 to 0
-  float speech_level = 0;   ///< of the louder half of the speech, in the same way
-  float peak = 0;           ///< the largest sample, 0 to 1
+  Nanoseconds lead{};      ///< silence before the first span; all of it if nobody speaks
+  Nanoseconds tail{};      ///< silence behind the last
+  float noise_level = 0;   ///< of what lies between the speech, in dB of full scale, -127 to 0
+  float speech_level = 0;  ///< of the louder half of the speech, in the same way
+  float peak = 0;          ///< the largest sample, 0 to 1
   /// Loudness of the whole in LUFS (EBU R 128, ITU-R BS.1770), -70 if it is shorter than 0.4 s or
   /// silent.
   float loudness = -70;

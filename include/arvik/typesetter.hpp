@@ -34,8 +34,8 @@ struct PreparedLine {
 /// What one of several lines that stand in a box together is made from. Only read.
 struct PartSource {
   std::string_view markup;
-  const Pace* pace = nullptr;  ///< null: the default pace
-  std::string_view typing{};   ///< the typing sound that it begins with
+  const Pace* pace = nullptr;          ///< null: the default pace
+  std::string_view typing{};           ///< the typing sound that it begins with
   const VoiceTiming* voice = nullptr;  ///< how its recording is spoken; null: there is none
   VoiceSync sync = VoiceSync::align;
 };

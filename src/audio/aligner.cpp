@@ -131,8 +131,7 @@ class Features {
       for (std::size_t seen = counts[0]; seen <= size_ / 20 && level < 255;) {
         seen += counts[++level];
       }
-      floor_[b] =
-          std::max(decibels(static_cast<std::uint8_t>(level)) - mean_[b], -floor_below);
+      floor_[b] = std::max(decibels(static_cast<std::uint8_t>(level)) - mean_[b], -floor_below);
     }
   }
 

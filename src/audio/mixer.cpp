@@ -128,6 +128,8 @@ struct Mixer::Impl {
   std::vector<Playing> playing;
   std::int64_t position = 0;
   Ramp volume{};
+  Ramp standing{};  // 0 where it stands still
+  bool paused = false;
   float limit = 1;  // the limiter's gain
 
   // Makes room for all that may sound then, so that rendering need not.
@@ -241,6 +243,15 @@ struct Mixer::Impl {
     }
   }
 
+  // While a pause begins or ends.
+  void fade_standing(std::span<float> out) {
+    const auto sides = static_cast<std::size_t>(options.channels);
+    for (std::size_t i = 0; i < out.size() && standing.left > 0; i += sides) {
+      for (float& sample : out.subspan(i, sides)) sample *= standing.level;
+      standing.advance();
+    }
+  }
+
   void clear_done() {
     std::erase_if(playing, [](const Playing& sound) { return sound.done; });
   }
@@ -249,13 +260,15 @@ struct Mixer::Impl {
     const auto sides = static_cast<std::size_t>(options.channels);
     std::fill(whole.begin(), whole.end(), 0.0F);
     std::span<float> out = whole;
-    while (!out.empty()) {
+    while (!out.empty() && !(paused && standing.left == 0)) {
       while (event_waits() && mix_events[next_event].frame <= position)
         obey(mix_events[next_event++]);
       auto frames = static_cast<std::int64_t>(out.size() / sides);
       if (event_waits()) frames = std::min(frames, mix_events[next_event].frame - position);
+      if (paused) frames = std::min(frames, standing.left);
       const std::span<float> piece = out.first(static_cast<std::size_t>(frames) * sides);
       for (Playing& sound : playing) add_to(piece, sound);
+      fade_standing(piece);
       clear_done();
       position += frames;
       out = out.subspan(piece.size());
@@ -288,12 +301,34 @@ void Mixer::restart() {
   impl_->forget_events();
   impl_->playing.clear();
   impl_->position = 0;
+  impl_->paused = false;
+  impl_->standing = {};
   impl_->limit = 1;
 }
 
 void Mixer::stop(std::int64_t fade) {
   impl_->forget_events();
   for (Playing& sound : impl_->playing) sound.fade_out(fade);
+}
+
+void Mixer::pause(std::int64_t fade) {
+  impl_->paused = true;
+  impl_->standing.to(0, fade);
+}
+
+void Mixer::resume(std::int64_t fade) {
+  if (!impl_->paused) return;
+  impl_->paused = false;
+  impl_->standing.to(1, fade);
+}
+
+bool Mixer::paused() const { return impl_->paused; }
+
+std::optional<std::int64_t> Mixer::voice_position() const {
+  for (const Playing& sound : impl_->playing) {
+    if (sound.part == Part::voice && !sound.ends) return static_cast<std::int64_t>(sound.at);
+  }
+  return std::nullopt;
 }
 
 void Mixer::set_volume(double decibels) {

@@ -17,11 +17,10 @@ tl::unexpected<Diagnostic> SoundSource::failure(const std::string& reason) const
 tl::expected<SoundSource, Diagnostic> SoundSource::open(const std::string& path) {
   errno = 0;
   if (!std::ifstream(path, std::ios::binary)) {
-    return tl::unexpected(
-        Diagnostic{.code = DiagnosticCode::file_unreadable,
-                   .severity = Severity::error,
-                   .message = path + ": " +
-                              std::generic_category().message(errno != 0 ? errno : EIO)});
+    return tl::unexpected(Diagnostic{
+        .code = DiagnosticCode::file_unreadable,
+        .severity = Severity::error,
+        .message = path + ": " + std::generic_category().message(errno != 0 ? errno : EIO)});
   }
   SoundSource source;
   source.path_ = path;
@@ -48,9 +47,9 @@ bool SoundSource::read(std::vector<float>& out) {
       std::max<sf_count_t>(sf_readf_float(file_.get(), out.data() + before, block), 0);
   out.resize(before + static_cast<std::size_t>(read * channels));
   frames_ += read;
-  all_numbers_ = all_numbers_ &&
-                 std::all_of(out.begin() + static_cast<std::ptrdiff_t>(before), out.end(),
-                             [](float sample) { return std::isfinite(sample); });
+  all_numbers_ =
+      all_numbers_ && std::all_of(out.begin() + static_cast<std::ptrdiff_t>(before), out.end(),
+                                  [](float sample) { return std::isfinite(sample); });
   return read == block;
 }
 

@@ -24,7 +24,6 @@
 #include "../base/random.hpp"
 #include "sound_source.hpp"
 
-
 namespace arvik {
 namespace {
 
@@ -108,7 +107,8 @@ struct SpeechReader::Impl {
   void end_slice() {
     SpeechSlice& slice = track.slices.emplace_back();
     const auto count = static_cast<double>(in_slice);
-    for (std::size_t band = 0; band < bands; ++band) slice.levels[band] = to_level(power[band] / count);
+    for (std::size_t band = 0; band < bands; ++band)
+      slice.levels[band] = to_level(power[band] / count);
     slice.level = to_level(all_power / count);
     power.fill(0);
     all_power = 0;
@@ -179,6 +179,7 @@ class SpeechFinder {
         sum += std::pow(10.0F, from_level(level) / 10);
       }
       powers[i] = sum;
+      raw_.push_back(sum > 0 ? 10 * std::log10(sum) : -127.5F);
     }
     levels_.resize(slices.size());
     for (std::size_t i = 0; i < slices.size(); ++i) {
@@ -206,8 +207,8 @@ class SpeechFinder {
     if (!heard) return;
     const float threshold = track_.noise_level + std::clamp(range / 3, 5.0F, 20.0F);
     const std::size_t size = levels_.size();
-    constexpr std::size_t bridged = 9;    // slices: a closure is shorter
-    constexpr std::size_t shortest = 4;   // a click is shorter
+    constexpr std::size_t bridged = 9;   // slices: a closure is shorter
+    constexpr std::size_t shortest = 6;  // a click is shorter
     std::vector<std::pair<std::size_t, std::size_t>> runs;
     for (std::size_t i = 0; i < size;) {
       if (from_level(levels_[i]) < threshold) {
@@ -225,8 +226,12 @@ class SpeechFinder {
     }
     for (const auto& [begin, end] : runs) {
       if (end - begin < shortest) continue;
-      track_.spans.push_back(
-          {time_of_slice(begin), std::min(time_of_slice(end), track_.length)});
+      // Without what only its neighbours have made loud.
+      std::size_t first = begin;
+      std::size_t last = end;
+      while (first < last && raw_[first] < threshold) ++first;
+      while (last > first && raw_[last - 1] < threshold) --last;
+      track_.spans.push_back({time_of_slice(first), std::min(time_of_slice(last), track_.length)});
     }
     if (track_.spans.empty()) return;
     track_.lead = track_.spans.front().begin;
@@ -256,8 +261,8 @@ class SpeechFinder {
         if (level <= peak - rise || i + 1 == end) {
           if (peak >= valley + rise || i + 1 == end) {
             const Nanoseconds time = time_of_slice(at) + speech_grid / 2;
-            const bool apart = track_.peaks.empty() ||
-                               time - track_.peaks.back() >= std::chrono::milliseconds(60);
+            const bool apart =
+                track_.peaks.empty() || time - track_.peaks.back() >= std::chrono::milliseconds(60);
             if (apart) track_.peaks.push_back(time);
             valley = level;
             peak = level;
@@ -299,6 +304,7 @@ class SpeechFinder {
 
   SpeechTrack& track_;
   std::vector<std::uint8_t> levels_;
+  std::vector<float> raw_;  // in dB, each slice for itself
 };
 
 }  // namespace
@@ -372,11 +378,10 @@ tl::expected<std::uint64_t, Diagnostic> fingerprint_of_file(const std::string& p
     hash = base::hash_of({block.data(), static_cast<std::size_t>(file.gcount())}, hash);
   }
   if (file.eof()) return std::max<std::uint64_t>(hash, 1);
-  return tl::unexpected(
-      Diagnostic{.code = DiagnosticCode::file_unreadable,
-                 .severity = Severity::error,
-                 .message = path + ": " +
-                            std::generic_category().message(errno != 0 ? errno : EIO)});
+  return tl::unexpected(Diagnostic{
+      .code = DiagnosticCode::file_unreadable,
+      .severity = Severity::error,
+      .message = path + ": " + std::generic_category().message(errno != 0 ? errno : EIO)});
 }
 
 float mouth_open(const SpeechTrack& track, Nanoseconds time) {
@@ -385,8 +390,8 @@ float mouth_open(const SpeechTrack& track, Nanoseconds time) {
   const auto at = [&](std::size_t i) {
     return i < track.slices.size() ? static_cast<float>(track.slices[i].mouth) / 255 : 0.0F;
   };
-  const auto part = static_cast<float>((time % speech_grid).count()) /
-                    static_cast<float>(speech_grid.count());
+  const auto part =
+      static_cast<float>((time % speech_grid).count()) / static_cast<float>(speech_grid.count());
   return at(slice) * (1 - part) + at(slice + 1) * part;
 }
 

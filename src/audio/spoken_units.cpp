@@ -18,6 +18,7 @@
 #include <utility>
 
 #include "../unicode/characters.hpp"
+#include "../unicode/written.hpp"
 
 namespace arvik::audio {
 namespace {
@@ -55,10 +56,10 @@ bool is_vowel(SoundClass sound) { return sound == C::open || sound == C::close; 
 // Letters of the Latin script, a to z, as most languages use them.
 SoundClass latin(char32_t letter) {
   static constexpr std::array<C, 26> classes{
-      C::open,  C::voiced,    C::voiceless, C::voiced, C::open,      C::fricative, C::voiced,
-      C::fricative, C::close, C::sibilant,  C::voiceless, C::liquid, C::nasal,     C::nasal,
-      C::open,  C::voiceless, C::voiceless, C::liquid, C::sibilant,  C::voiceless, C::close,
-      C::fricative, C::liquid, C::voiceless, C::close, C::sibilant};
+      C::open,      C::voiced,    C::voiceless, C::voiced,    C::open,     C::fricative, C::voiced,
+      C::fricative, C::close,     C::sibilant,  C::voiceless, C::liquid,   C::nasal,     C::nasal,
+      C::open,      C::voiceless, C::voiceless, C::liquid,    C::sibilant, C::voiceless, C::close,
+      C::fricative, C::liquid,    C::voiceless, C::close,     C::sibilant};
   if (letter >= U'a' && letter <= U'z') return classes[letter - U'a'];
   switch (letter) {
     case U'ß':
@@ -361,7 +362,7 @@ void UnitReader::take_reading(const Reading& reading, std::uint32_t step) {
     const unicode::Decoded next = unicode::decode(reading.text, at);
     const std::string_view cluster = reading.text.substr(at, next.size);
     at += next.size;
-    if (!is_spoken(unicode::kind_of(next.code_point))) continue;
+    if (!unicode::is_spoken(next.code_point)) continue;
     letters_.push_back({unicode::bare_letter(cluster), next.code_point, step});
   }
 }
@@ -491,8 +492,8 @@ void UnitReader::read_latin(std::string_view language) {
 
 void UnitReader::read_cyrillic() {
   for (const Letter& letter : letters_) {
-    const SoundClass sound = letter.whole == U'й' || letter.whole == U'Й' ? C::liquid
-                                                                          : cyrillic(letter.small);
+    const SoundClass sound =
+        letter.whole == U'й' || letter.whole == U'Й' ? C::liquid : cyrillic(letter.small);
     put(sound, length_of(sound), letter.step);
   }
 }
@@ -549,10 +550,11 @@ void UnitReader::read_kana() {
 
 void UnitReader::read_hangul() {
   // The parts of a syllable by its number (The Unicode Standard, chapter 3, Conjoining Jamo).
-  static constexpr std::array<C, 19> initials{
-      C::voiceless, C::voiceless, C::nasal,    C::voiceless, C::voiceless, C::liquid,   C::nasal,
-      C::voiceless, C::voiceless, C::sibilant, C::sibilant,  C::silence,   C::sibilant, C::sibilant,
-      C::sibilant,  C::voiceless, C::voiceless, C::voiceless, C::fricative};
+  static constexpr std::array<C, 19> initials{C::voiceless, C::voiceless, C::nasal,    C::voiceless,
+                                              C::voiceless, C::liquid,    C::nasal,    C::voiceless,
+                                              C::voiceless, C::sibilant,  C::sibilant, C::silence,
+                                              C::sibilant,  C::sibilant,  C::sibilant, C::voiceless,
+                                              C::voiceless, C::voiceless, C::fricative};
   for (const Letter& letter : letters_) {
     if (!is_within(letter.whole, 0xAC00, 0xD7A3)) {
       put(C::speech, length_of(C::speech), letter.step);

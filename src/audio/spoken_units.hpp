@@ -28,7 +28,7 @@ inline constexpr std::size_t sound_classes = 10;
 /// A sound that a text leads one to expect. Lengths are relative: only their ratios count.
 struct SpokenUnit {
   SoundClass sound = SoundClass::speech;
-  BoundaryKind before{};   ///< of silence: the boundary that it stands at
+  BoundaryKind before{};  ///< of silence: the boundary that it stands at
   bool begins_word = false;
   float length = 0;        ///< expected, in milliseconds of speech at an ordinary rate
   float spread = 0.4F;     ///< how uncertain the length is: standard deviation of its logarithm

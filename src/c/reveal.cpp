@@ -60,6 +60,17 @@ void arvik_reveal_tick(arvik_reveal* reveal, int64_t real_ns, arvik_progress* pr
   });
 }
 
+void arvik_reveal_advance_to(arvik_reveal* reveal, int64_t line_ns, arvik_progress* progress) {
+  if (reveal == nullptr) return;
+  const Nanoseconds to(line_ns);
+  const Nanoseconds time = std::max(to, reveal->reveal.position()) - reveal->reveal.position();
+  guarded(nullptr, [&] {
+    put_progress(*reveal, reveal->play(time, [&] { return reveal->reveal.advance_to(to); }),
+                 progress);
+    return 0;
+  });
+}
+
 void arvik_reveal_skip(arvik_reveal* reveal, arvik_progress* progress) {
   if (reveal == nullptr) return;
   guarded(nullptr, [&] {

@@ -128,7 +128,9 @@ void arvik_talk_settings_init(arvik_talk_settings* settings) {
                .speed = Reveal::normal_speed,
                .instant = 0,
                .reduced_motion = 0,
-               .no_ruby = 0};
+               .no_ruby = 0,
+               .voices_set_speed = defaults.voices_set_speed ? 1 : 0,
+               .voices_outlast_skip = defaults.skip_ends_voice ? 0 : 1};
 }
 
 int32_t arvik_talk_configure(arvik_talk* talk, const arvik_talk_settings* settings) {
@@ -152,6 +154,8 @@ int32_t arvik_talk_configure(arvik_talk* talk, const arvik_talk_settings* settin
     now.least_reading = time(given.least_reading_ns);
     now.indicator_period = time(given.indicator_period_ns);
     now.voice_fade = time(given.voice_fade_ns);
+    now.voices_set_speed = given.voices_set_speed != 0;
+    now.skip_ends_voice = given.voices_outlast_skip == 0;
     now.player = {.speeds = std::move(speeds),
                   .speed = 0,
                   .reduced_motion = given.reduced_motion != 0,
@@ -185,6 +189,10 @@ int32_t arvik_talk_start(arvik_talk* talk, const char* conversation, const char*
     talk->forget();
     return 1;
   });
+}
+
+void arvik_talk_set_voice_position(arvik_talk* talk, int64_t position_ns) {
+  if (talk != nullptr) talk->talk.set_voice_position(Nanoseconds(position_ns));
 }
 
 uint32_t arvik_talk_tick(arvik_talk* talk, int64_t real_ns, uint32_t buttons) {

@@ -590,10 +590,10 @@ void TextChecks::Impl::check_timing(const DialogueLine& line, const SpokenClip& 
     return tell(Rule::doubtful_voice_timing, {}, "nobody speaks in the clip");
   }
   if (line.voice_sync == VoiceSync::align && !timing.given && timing.anchors.empty()) {
-    tell(Rule::doubtful_voice_timing, {},
-         fmt::format("the clip does not sound like the line (confidence {:.2f})",
-                     timing.confidence),
-         "listen to it; \"voice_timing\": \"fit\" says that it is right");
+    tell(
+        Rule::doubtful_voice_timing, {},
+        fmt::format("the clip does not sound like the line (confidence {:.2f})", timing.confidence),
+        "listen to it; \"voice_timing\": \"fit\" says that it is right");
   }
 }
 

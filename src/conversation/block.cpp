@@ -55,7 +55,11 @@ tl::expected<std::shared_ptr<Block>, Diagnostic> make_block(const BlockRequest& 
   for (const DialogueLine& line : said) {
     const Pace* pace = &*line.pace;
     if (request.reduced_motion) pace = &calm.emplace_back(with_reduced_motion(line.pace));
-    sources.push_back({.markup = line.text, .pace = pace, .typing = line.typing, .voice = line.timing.get(), .sync = line.voice_sync});
+    sources.push_back({.markup = line.text,
+                       .pace = pace,
+                       .typing = line.typing,
+                       .voice = line.timing.get(),
+                       .sync = line.voice_sync});
   }
   auto text = typesetter.prepare_together(sources, request.sounds, *request.font, request.box);
   if (!text) return tl::unexpected(std::move(text.error()));

@@ -179,9 +179,7 @@ std::span<const ConversationEvent> Conversation::tick(Nanoseconds time, Buttons 
   return impl_->events;
 }
 
-void Conversation::set_voice_position(Nanoseconds position) {
-  impl_->voice_position = position;
-}
+void Conversation::set_voice_position(Nanoseconds position) { impl_->voice_position = position; }
 
 std::span<const ConversationEvent> Conversation::stop() {
   impl_->stop();

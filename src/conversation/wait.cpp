@@ -44,8 +44,8 @@ std::optional<Progress> Conversation::Impl::follow_voice(Reveal& before_it, Nano
   if (!voice_position || !voice_plays || hurried) return std::nullopt;
   const Nanoseconds way = *voice_position - reveal.position();
   const std::int64_t passed = std::max<std::int64_t>(time.count(), 1);
-  const double speed = std::ceil(1000.0 * static_cast<double>(way.count()) /
-                                 static_cast<double>(passed));
+  const double speed =
+      std::ceil(1000.0 * static_cast<double>(way.count()) / static_cast<double>(passed));
   Progress progress = reveal.advance_to(*voice_position);
   // Farther than any speed goes, it was sought: what lies between is passed over.
   if (speed > Reveal::max_speed) progress.skipped = true;

@@ -171,12 +171,11 @@ tl::expected<PreparedText, Diagnostic> Typesetter::prepare_together(
   for (std::size_t i = 0; i < parts.size(); ++i) {
     PreparedPart& part = out.parts[i];
     const Pace& pace = parts[i].pace != nullptr ? *parts[i].pace : default_pace;
-    auto timed = pacing::schedule(part.marked, part.steps, language_, pace,
-                                  {inside(starts_.rows, part), inside(starts_.pages, part)},
-                                  &part.boundaries,
-                                  find_anchors(part.marked, part.steps, parts[i].voice,
-                                               parts[i].sync),
-                                  scratch_->pacing, part.schedule);
+    auto timed = pacing::schedule(
+        part.marked, part.steps, language_, pace,
+        {inside(starts_.rows, part), inside(starts_.pages, part)}, &part.boundaries,
+        find_anchors(part.marked, part.steps, parts[i].voice, parts[i].sync), scratch_->pacing,
+        part.schedule);
     if (!timed) return tl::unexpected(std::move(timed.error()));
     auto planned = plan_typing(part.marked, part.steps, language_, part.schedule, sounds,
                                parts[i].typing, pace, &part.boundaries);

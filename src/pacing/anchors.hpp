@@ -33,8 +33,7 @@ struct Cut {
 /// without a word. What the writer asks for stands above anchors. `most`: of the line, if it is
 /// given.
 void collect_cuts(const MarkedText& marked, const Steps& steps, std::span<const Anchor> anchors,
-                  std::optional<Nanoseconds> most, DiagnosticSink& problems,
-                  std::vector<Cut>& out);
+                  std::optional<Nanoseconds> most, DiagnosticSink& problems, std::vector<Cut>& out);
 
 /// Tells that a cut cannot be kept, and why.
 void refuse(Cut& cut, const MarkedText& marked, const Steps& steps, const std::string& reason,

@@ -7,8 +7,8 @@
 
 namespace arvik::pacing {
 
-/// How time is stretched or shrunk so that a line, or a piece of it, lasts a given time. Times go in
-/// as two parts, intervals and pauses, and come out as one.
+/// How time is stretched or shrunk so that a line, or a piece of it, lasts a given time. Times go
+/// in as two parts, intervals and pauses, and come out as one.
 ///
 /// Shares are computed in double: of values below 2^53 a quotient times a whole number, rounded
 /// down, never decreases as the value grows, needs no wide integers, and is the same on every
@@ -72,7 +72,7 @@ class Clock {
   /// What happens now happens so much earlier or later; the time that passes stays the same.
   void shift(Nanoseconds by) { shift_ = by; }
 
-  [[nodiscard]] Nanoseconds now() const { 
+  [[nodiscard]] Nanoseconds now() const {
     return add_saturated(piece_.begin, piece_.stretch(intervals_ + shift_ - piece_.intervals,
                                                       pauses_ - piece_.pauses));
   }

@@ -12,8 +12,9 @@
 // they pass where the unit ends or anything cuts it.
 //
 // A line that must last a given time, or be at given places at given times, is walked twice: first
-// to learn how much of each piece is intervals and how much pauses, then with a clock that stretches
-// them. So everything that happens in it is scaled in one place, and rounding never adds up.
+// to learn how much of each piece is intervals and how much pauses, then with a clock that
+// stretches them. So everything that happens in it is scaled in one place, and rounding never adds
+// up.
 //
 // Jitter moves the onsets inside a stretch, not the intervals: a random walk would drift, this
 // cannot. A shift of half an interval at most keeps neighbours in order.
@@ -48,7 +49,7 @@ struct Material {
   const std::vector<StepPause>& automatic;
   const std::vector<std::uint8_t>& word_starts;  // empty where no word appears at once
   const std::vector<std::uint16_t>&
-      weights;  // of the steps, in thousandths; empty where all are alike
+      weights;          // of the steps, in thousandths; empty where all are alike
   std::span<Cut> cuts;  // in the order in which they are met
 };
 
@@ -609,8 +610,8 @@ tl::expected<void, Diagnostic> pacing::schedule(const MarkedText& marked, const 
   DiagnosticSink problems(marked.text, out.diagnostics);
   pacing::collect_cuts(marked, steps, anchors, pace.fit ? pace.fit : pace.most, problems,
                        scratch.cuts);
-  const Material material{marked, steps,   pace, starts, scratch.automatic, scratch.word_starts,
-                          weights, scratch.cuts};
+  const Material material{
+      marked, steps, pace, starts, scratch.automatic, scratch.word_starts, weights, scratch.cuts};
   Scheduler scheduler(material, {}, out);
   scheduler.run();
   if (!scratch.cuts.empty() || pace.fit || pace.least || pace.most) {
@@ -625,8 +626,7 @@ tl::expected<void, Diagnostic> schedule(const MarkedText& marked, const Steps& s
                                         const std::vector<Boundary>* boundaries,
                                         std::span<const Anchor> anchors) {
   pacing::Scratch scratch;
-  return pacing::schedule(marked, steps, language, pace, starts, boundaries, anchors, scratch,
-                          out);
+  return pacing::schedule(marked, steps, language, pace, starts, boundaries, anchors, scratch, out);
 }
 
 tl::expected<Schedule, Diagnostic> schedule(const MarkedText& marked, const Steps& steps,

@@ -65,7 +65,7 @@ StringsColumn column_of(std::string_view header) {
 
 const std::vector<std::string_view>& line_columns() {
   static const std::vector<std::string_view> columns{
-      "speaker", "portrait", "pace",    "rate",   "typing",   "voice",    "skippable",
+      "speaker", "portrait", "pace",    "rate",   "typing",   "voice",     "skippable",
       "auto",    "append",   "instant", "answer", "leads_to", "available", "voice_timing"};
   return columns;
 }

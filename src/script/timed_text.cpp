@@ -7,6 +7,7 @@
 
 #include "../base/failure.hpp"
 #include "../unicode/characters.hpp"
+#include "../unicode/written.hpp"
 #include "arvik/voice_file.hpp"
 
 namespace arvik {
@@ -57,7 +58,7 @@ std::string unescaped(std::string_view text) {
     std::string_view name;
     std::string_view text;
   };
-  static constexpr Entity entities[] = {{"&amp;", "&"},   {"&lt;", "<"},  {"&gt;", ">"},
+  static constexpr Entity entities[] = {{"&amp;", "&"},  {"&lt;", "<"}, {"&gt;", ">"},
                                         {"&nbsp;", " "}, {"&lrm;", ""}, {"&rlm;", ""}};
   std::string out;
   while (!text.empty()) {
@@ -98,9 +99,8 @@ class TimesReader {
 
  private:
   void fail(std::string message) {
-    problem_ = Diagnostic{.code = DiagnosticCode::bad_table,
-                          .message = std::move(message),
-                          .row = row_};
+    problem_ =
+        Diagnostic{.code = DiagnosticCode::bad_table, .message = std::move(message), .row = row_};
   }
 
   void read_label(std::string_view row) {
@@ -195,7 +195,7 @@ std::u32string letters_of(std::string_view text) {
   for (std::size_t at = 0; at < text.size();) {
     const unicode::Decoded next = unicode::decode(text, at);
     const std::string_view cluster = text.substr(at, next.size);
-    if (is_spoken(unicode::kind_of(next.code_point))) add_letter(cluster, 0, out);
+    if (unicode::is_spoken(next.code_point)) add_letter(cluster, 0, out);
     at += next.size;
   }
   return out.bare;
@@ -223,11 +223,11 @@ VoiceTiming timing_of(const std::vector<TimedText>& times, std::string_view text
     const std::size_t found = letters.bare.find(wanted, from);
     if (found == std::u32string::npos) {
       if (++lost > max_diagnostics) break;  // another text altogether
-      problems.push_back({.code = DiagnosticCode::bad_anchor,
-                          .severity = Severity::warning,
-                          .message = quoted_word(each.text) +
-                                     " is left out: it does not stand there in the text",
-                          .row = each.row});
+      problems.push_back(
+          {.code = DiagnosticCode::bad_anchor,
+           .severity = Severity::warning,
+           .message = quoted_word(each.text) + " is left out: it does not stand there in the text",
+           .row = each.row});
       continue;
     }
     const std::uint32_t step = letters.steps[found];

@@ -60,7 +60,8 @@ class TimingReader {
  private:
   std::uint64_t fingerprint(Fields& fields, std::string_view key) {
     const auto value = fields.value(key);
-    const auto number = value && value->is_string() ? script::from_hex(value->text()) : std::nullopt;
+    const auto number =
+        value && value->is_string() ? script::from_hex(value->text()) : std::nullopt;
     if (!number) {
       problems_.bad_value(value.value_or(json_),
                           std::string(key) + " must be a fingerprint of 16 digits, 0 to 9, a to f");

@@ -61,6 +61,11 @@ char32_t small_letter(char32_t code_point) {
   return static_cast<char32_t>(u_tolower(static_cast<UChar32>(code_point)));
 }
 
+bool is_spoken(char32_t code_point) {
+  const StepKind kind = kind_of(code_point);
+  return kind == StepKind::letter || kind == StepKind::digit;
+}
+
 bool asks(char32_t code_point) { return is_question_mark(code_point); }
 
 }  // namespace arvik::unicode

@@ -6,7 +6,8 @@
 #include "arvik/export.hpp"
 #include "arvik/language.hpp"
 
-/// What arvik::check asks about characters: how they were typed, not how they are shown.
+/// What other libraries than the core ask about characters: how they were typed and are spoken, not
+/// how they are shown.
 namespace arvik::unicode {
 
 /// The first letter that is written in several characters though Unicode has it in one (NFC, UAX
@@ -23,6 +24,8 @@ enum class LetterCase : std::uint8_t { none, small, capital };
 [[nodiscard]] ARVIK_API LetterCase case_of(char32_t code_point);
 /// In small letters.
 [[nodiscard]] ARVIK_API char32_t small_letter(char32_t code_point);
+/// A letter or a digit of any script: what is spoken.
+[[nodiscard]] ARVIK_API bool is_spoken(char32_t code_point);
 /// A question mark of any script.
 [[nodiscard]] ARVIK_API bool asks(char32_t code_point);
 

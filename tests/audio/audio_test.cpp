@@ -269,6 +269,39 @@ TEST_CASE("stop() fades out what sounds, and forgets what is to come") {
   CHECK(mixer.silent());
 }
 
+TEST_CASE("a pause stands still without a click, and goes on where it stood") {
+  AudioClip clip{.rate = 48'000, .channels = 1};
+  for (int i = 0; i < 48'000; ++i) clip.samples.push_back(static_cast<float>(i) / 96'000);
+  Mixer mixer({.rate = 48'000, .channels = 1});
+  CHECK_FALSE(mixer.voice_position());
+  mixer.add({.frame = 0, .kind = SoundEventKind::voice_begin, .clip = &clip});
+  std::vector<float> out(10'000);
+  mixer.render(out);
+  CHECK(mixer.voice_position() == 10'000);
+  mixer.pause(480);
+  CHECK(mixer.paused());
+  std::vector<float> fading(1000);
+  mixer.render(fading);
+  CHECK(mixer.position() == 10'480);  // it stands behind its fade
+  CHECK(mixer.voice_position() == 10'480);
+  for (std::size_t i = 1; i < fading.size(); ++i) {
+    CHECK(std::abs(fading[i] - fading[i - 1]) < 0.001F);
+  }
+  CHECK(fading[480] == 0);
+  mixer.render(out);
+  CHECK(std::all_of(out.begin(), out.end(), [](float sample) { return sample == 0; }));
+  mixer.resume(480);
+  mixer.render(out);
+  CHECK(mixer.position() == 20'480);
+  CHECK(out[1000] == Approx(clip.samples[11'480]));
+  for (std::size_t i = 1; i < out.size(); ++i) CHECK(std::abs(out[i] - out[i - 1]) < 0.001F);
+  mixer.add({.frame = mixer.position(), .kind = SoundEventKind::voice_end, .fade = 100});
+  mixer.render(std::span(out).first(50));
+  CHECK_FALSE(mixer.voice_position());  // it ends
+  mixer.resume(10);                     // nothing to resume
+  CHECK_FALSE(mixer.paused());
+}
+
 TEST_CASE("a sum beyond full scale lowers the whole mix; a quiet one stays as it is") {
   ClipBank bank;
   bank.add("knock", knock(48'000));

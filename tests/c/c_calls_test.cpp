@@ -96,6 +96,8 @@ TEST_CASE("any calls in any order: nothing crashes, and what is shown never runs
           break;
         default:
           arvik_reveal_tick(reveal, time, nullptr);
+          arvik_reveal_advance_to(reveal, time / 2, nullptr);
+          if (below(4) == 0) arvik_talk_set_voice_position(talk, time);
           arvik_talk_tick(talk, time, static_cast<std::uint32_t>(below(4)));
       }
       arvik_extent extent{};

@@ -132,9 +132,10 @@ TEST_CASE("a conversation from C: sounds, attributes, rows, cast, history") {
   CHECK(arvik_talk_portrait(talk, view.speaker, "proud") == nullptr);
 
   arvik_talk_tick(talk, 0, ARVIK_BUTTON_SKIP);
+  CHECK(heard(talk) == "voice_end hello +0");
   arvik_talk_tick(talk, 200'000'000, 0);
   arvik_talk_tick(talk, 0, ARVIK_BUTTON_ADVANCE);
-  CHECK(heard(talk) == "voice_end hello +0, typing w1 +0");
+  CHECK(heard(talk) == "typing w1 +0");
   CHECK(std::string(arvik_line_text(arvik_talk_line(talk), nullptr)) == "Boom.");
   REQUIRE(arvik_talk_history(talk) == 2);
   auto entry = sized<arvik_history_entry>();
@@ -192,6 +193,36 @@ TEST_CASE("a conversation from C: the player's speed, and a saved place") {
   CHECK(std::string(error.code) == "bad-place");
   CHECK(arvik_talk_event_at(later, 0, &event) == 0);
   CHECK(arvik_talk_line(later) == nullptr);
+}
+
+TEST_CASE("a conversation from C: text that follows its voice") {
+  const Setter setter = english();
+  arvik_error error = new_error();
+  const Talk talk{new_talk(setter, R"({"arvik_script": 1, "clips": {"v": "v.wav"},
+      "conversations": {"a": [{"voice": "v", "text": "High water at ten."}]}})",
+                           nullptr, nullptr, &error)};
+  REQUIRE(talk.object != nullptr);
+  arvik_talk_settings settings;
+  arvik_talk_settings_init(&settings);
+  CHECK(settings.voices_set_speed == 0);
+  CHECK(settings.voices_outlast_skip == 0);
+  settings.voices_outlast_skip = 1;
+  REQUIRE(arvik_talk_configure(talk, &settings) == 1);
+  REQUIRE(arvik_talk_start(talk, nullptr, nullptr, &error) == 1);
+  arvik_talk_tick(talk, 0, 0);
+  arvik_talk_view view{};
+  view.size = sizeof view;
+  arvik_talk_set_voice_position(talk, 0);
+  arvik_talk_tick(talk, 200'000'000, 0);
+  arvik_talk_view_now(talk, &view);
+  CHECK(view.shown_steps == 1);  // the voice stalls
+  arvik_talk_set_voice_position(talk, 200'000'000);
+  arvik_talk_tick(talk, 1'000'000, 0);
+  arvik_talk_view_now(talk, &view);
+  CHECK(view.shown_steps == 7);
+  arvik_talk_tick(talk, 0, ARVIK_BUTTON_SKIP);
+  CHECK(heard(talk).find("voice_end") == std::string::npos);
+  arvik_talk_set_voice_position(nullptr, 0);
 }
 
 TEST_CASE("all problems of a script from C, with hints and places") {

@@ -22,12 +22,13 @@ const fs::path folder = ARVIK_SOURCE_DIR "/tests/check/cases";
 // A clip whose name says its length, its lead and its tail in milliseconds: "1200-100-0.wav".
 tl::expected<SpokenClip, Diagnostic> clip_by_name(const std::string& file) {
   int length = 0, lead = 0, tail = 0;
-  if (std::sscanf(file.c_str(), "%d-%d-%d.wav", &length, &lead, &tail) != 3) {
+  const std::string name = fs::path(file).filename().string();
+  if (std::sscanf(name.c_str(), "%d-%d-%d", &length, &lead, &tail) != 3) {
     return tl::unexpected(
         Diagnostic{.code = DiagnosticCode::bad_audio, .message = "cannot read " + file});
   }
   return SpokenClip{std::chrono::milliseconds(length), std::chrono::milliseconds(lead),
-                    std::chrono::milliseconds(tail)};
+                    std::chrono::milliseconds(tail), 7};
 }
 
 CheckOptions options_of(const Script& script) {

@@ -41,10 +41,22 @@ const Event& event_named(const Schedule& schedule, const std::string& name) {
 }
 
 std::string random_line(test::Random& random) {
-  static const char* pieces[] = {"the tide ", "clock", ". ", "wait, ", "— ", "[hold]",
-                                 "[pause 300ms]", "[mark x]", "[rate x0.5: slow one] ",
-                                 "[whole: all at once] ", "[by word: one two three] ", "水門。",
-                                 "[page]", "[mark y: spanned] ", "\n", "[flow: a, b. ]"};
+  static const char* pieces[] = {"the tide ",
+                                 "clock",
+                                 ". ",
+                                 "wait, ",
+                                 "— ",
+                                 "[hold]",
+                                 "[pause 300ms]",
+                                 "[mark x]",
+                                 "[rate x0.5: slow one] ",
+                                 "[whole: all at once] ",
+                                 "[by word: one two three] ",
+                                 "水門。",
+                                 "[page]",
+                                 "[mark y: spanned] ",
+                                 "\n",
+                                 "[flow: a, b. ]"};
   std::string line = "x";
   const std::size_t count = 1 + test::below(random, 14);
   for (std::size_t i = 0; i < count; ++i) line += pieces[test::below(random, std::size(pieces))];
@@ -70,7 +82,9 @@ TEST_CASE("a line is stretched between its anchors") {
       {"two at one time", "abcd", {{1, 300ms}, {2, 300ms}}, "0 300 300 400 | 400"},
       {"in any order", "abcde", {{4, 1s}, {0, 0ms}}, "0 250 500 750 1000 | 1000"},
       {"[at] is one", "ab[at 1s]cd", {}, "0 500 1000 1100 | 1100"},
-      {"[at] stands above anchors", "ab[at 1s]cd", {{2, 3s, 0.5F}, {3, 2s}},
+      {"[at] stands above anchors",
+       "ab[at 1s]cd",
+       {{2, 3s, 0.5F}, {3, 2s}},
        "0 500 1000 2000 | 2000"},
       {"[at] behind the text: the finish", "abc[at 1s]", {}, "0 500 1000 | 1000"},
   };
@@ -110,21 +124,36 @@ TEST_CASE("contradictions are told, with the place") {
     const char* message;
   };
   const std::vector<Row> rows{
-      {"[at] before [at]", "a[at 2s]b[at 1s]c", {},
+      {"[at] before [at]",
+       "a[at 2s]b[at 1s]c",
+       {},
        "[at] 1.000 s is left out: what stands before it comes later, at 2.000 s"},
-      {"falling", "abc", {{1, 2s}, {2, 1500ms}},
+      {"falling",
+       "abc",
+       {{1, 2s}, {2, 1500ms}},
        "the anchor of step 2 at 1.500 s (\"c\") is left out: what stands before it comes later, at "
        "2.000 s"},
-      {"twice", "abc", {{1, 1s}, {1, 2s}},
-       "the anchor of step 1 at 2.000 s (\"b\") is left out: this step has a time already, 1.000 s"},
-      {"no such step", "abc", {{7, 1s}},
+      {"twice",
+       "abc",
+       {{1, 1s}, {1, 2s}},
+       "the anchor of step 1 at 2.000 s (\"b\") is left out: this step has a time already, 1.000 "
+       "s"},
+      {"no such step",
+       "abc",
+       {{7, 1s}},
        "the anchor of step 7 at 1.000 s is left out: the text has only 3 steps"},
-      {"before the begin", "abc", {{1, -1ns}},
+      {"before the begin",
+       "abc",
+       {{1, -1ns}},
        "the anchor of step 1 at 0.000 s (\"b\") is left out: it must be 0 to one hour"},
-      {"against [at]", "ab[at 1s]cd", {{1, 2s}},
+      {"against [at]",
+       "ab[at 1s]cd",
+       {{1, 2s}},
        "the anchor of step 1 at 2.000 s (\"b\") is left out: what follows comes earlier, at 1.000 "
        "s"},
-      {"inside what comes at once", "a[whole: bcd]", {{2, 2s}},
+      {"inside what comes at once",
+       "a[whole: bcd]",
+       {{2, 2s}},
        "the anchor of step 2 at 2.000 s (\"c\") is left out: it appears together with the step "
        "before it"},
   };
@@ -165,8 +194,7 @@ TEST_CASE("random anchors on random lines are exact, and everything is in order"
     for (const Point& point : marked.points) {
       if (!std::holds_alternative<tag::PageEnd>(point.what)) continue;
       const std::uint32_t page = steps.step_from(point.at);
-      if (page > 0 && page < steps.size() &&
-          (starts.pages.empty() || starts.pages.back() < page)) {
+      if (page > 0 && page < steps.size() && (starts.pages.empty() || starts.pages.back() < page)) {
         starts.pages.push_back(page);
       }
     }

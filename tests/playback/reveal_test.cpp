@@ -77,6 +77,62 @@ TEST_CASE("a hold stops time until it is let go of") {
   CHECK(names(reveal.tick(1s)) == "finish");
 }
 
+TEST_CASE("a reveal goes to a time of the line, and never back") {
+  const PreparedLine line = prepare("ab[mark x]cd[hold]ef");
+  Reveal reveal = line.reveal();
+  reveal.set_speed(4000);  // has no part in it
+  CHECK(reveal.advance_to(0ns).end_step == 1);
+  CHECK(names(reveal.advance_to(250ms)) == "x");
+  CHECK(reveal.position() == 250ms);
+  CHECK(reveal.shown_steps() == 3);
+  CHECK(reveal.advance_to(100ms).events.empty());
+  CHECK(reveal.position() == 250ms);
+  CHECK(names(reveal.advance_to(10s)) == "hold");
+  CHECK(reveal.shown_steps() == 4);
+  CHECK(reveal.advance_to(20s).events.empty());  // the hold holds
+  reveal.release_hold();
+  reveal.pause();
+  CHECK(reveal.advance_to(20s).events.empty());
+  reveal.resume();
+  CHECK(names(reveal.advance_to(20s)) == "finish");
+  CHECK(reveal.position() == line.schedule.duration);
+  CHECK(Reveal().advance_to(1s).events.empty());
+
+  Reveal mixed = line.reveal();  // by the clock and by a position
+  mixed.tick(130ms);
+  mixed.advance_to(180ms);
+  mixed.tick(20ms);
+  CHECK(mixed.shown_steps() == 3);
+  mixed.set_instant(true);
+  CHECK(mixed.advance_to(210ms).skipped);
+}
+
+TEST_CASE("however a position is reached, the same events come at the same times") {
+  test::Random random(9);
+  const PreparedLine line = prepare("one[mark a] two, [mark b]three. [mark c]four", 20);
+  for (int run = 0; run < 200; ++run) {
+    Reveal whole = line.reveal();
+    Reveal cut = line.reveal();
+    std::string by_one, by_many;
+    Nanoseconds to{};
+    while (to < line.schedule.duration) {
+      to += Nanoseconds(test::below(random, 400'000'000));
+      by_one = names(whole.advance_to(to));
+      by_many.clear();
+      while (cut.position() < std::min(to, line.schedule.duration)) {
+        const Nanoseconds step(1 + test::below(random, 50'000'000));
+        const bool by_tick = test::below(random, 2) == 0;
+        const Nanoseconds next = std::min(cut.position() + step, to);
+        const Progress progress = by_tick ? cut.tick(next - cut.position()) : cut.advance_to(next);
+        const std::string more = names(progress);
+        if (!more.empty()) by_many += (by_many.empty() ? "" : " ") + more;
+      }
+      CHECK(by_many == by_one);
+      CHECK(cut.shown_steps() == whole.shown_steps());
+    }
+  }
+}
+
 TEST_CASE("a skip delivers what it passes, up to the next hold, and never a mark twice") {
   const PreparedLine line = prepare("a[mark x]b[mark y: c[hold]d]e[mark z]");
   Reveal reveal = line.reveal();

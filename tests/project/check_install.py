@@ -12,7 +12,7 @@ import tempfile
 
 COMPONENTS = ["script", "fonts", "audio", "draw", "check", "c"]
 # Of inner namespaces, what another library of the project uses.
-SHARED = re.compile(r"decode_any|find_decomposed|has_composed|digit_value|case_of|small_letter|unicode::asks|NameChecker")
+SHARED = re.compile(r"decode_any|find_decomposed|has_composed|digit_value|case_of|small_letter|unicode::asks|is_spoken|bare_letter|NameChecker")
 LINE = "1200 ms"
 ALL = LINE + "".join(f" {name} 0" for name in COMPONENTS)
 

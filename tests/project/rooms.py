@@ -24,7 +24,7 @@ HEADERS = {
     "unicode": ["steps", "language", "locale"],
     "markup": ["markup", "style", "language_runs"],
     "prosody": ["boundaries"],
-    "pacing": ["pace", "schedule"],
+    "pacing": ["pace", "schedule", "anchors"],
     "layout": ["font", "box", "layout"],
     "playback": ["reveal", "entrances", "frame", "player_settings"],
     "fonts": ["font_set"],
@@ -33,9 +33,9 @@ HEADERS = {
     "conversation": ["dialogue_line", "block", "place", "conversation", "stage", "arvik.hpp"],
     "script": ["script_file", "script_player", "pace_file", "style_file", "sound_file", "place_file", "vtt",
                "ssml", "read_file", "script_files", "strings", "strings_table", "translation",
-               "script_map"],
+               "script_map", "voice_file"],
     "draw": ["draw"],
-    "audio": ["audio_clip", "mixer"],
+    "audio": ["audio_clip", "mixer", "speech", "align"],
     "check": ["check", "check_report", "overview"],
     "c": ["arvik.h"],
 }
@@ -47,7 +47,7 @@ FOREIGN = {
     r"^csv\.h$": {"script"},
     r"^(hb|ft2build)": {"fonts"},
     r"^cairo": {"draw"},
-    r"^(sndfile|samplerate)": {"audio"},
+    r"^(sndfile|samplerate|ebur128)": {"audio"},
     r"^(fstream|iostream|cstdio|filesystem|ctime|unistd\.h|thread|mutex|random)$": {"script", "audio", "check"},
 }
 

@@ -175,8 +175,8 @@ void run(const ChartCommandOptions& options, ExitStatus& status) {
   if (!options.typing.empty()) sounds = read_sounds(options.typing, wave_rate);
   std::vector<Take> takes;
   for (std::size_t t = 0; t < paces.size(); ++t) {
-    takes.push_back(
-        make_take(inputs[std::min(t, inputs.size() - 1)], options, paces[t], fonts, sounds, status));
+    takes.push_back(make_take(inputs[std::min(t, inputs.size() - 1)], options, paces[t], fonts,
+                              sounds, status));
     if (paces.size() > 1 || !options.pace.file.empty()) takes[t].name = names[t];
   }
   std::vector<ChartTrack> tracks;

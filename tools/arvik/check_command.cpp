@@ -6,12 +6,12 @@
 #include <map>
 #include <set>
 
-#include "arvik/speech.hpp"
 #include "arvik/check.hpp"
 #include "arvik/check_report.hpp"
 #include "arvik/locale.hpp"
 #include "arvik/overview.hpp"
 #include "arvik/read_file.hpp"
+#include "arvik/speech.hpp"
 #include "commands.hpp"
 #include "fonts.hpp"
 #include "input.hpp"
@@ -41,7 +41,6 @@ struct CheckCommand {
   bool warnings_as_errors = false;
   bool list_rules = false;
 };
-
 
 // The families of a script, and, once each, a word about those that this machine lacks.
 class Faces {

@@ -103,8 +103,8 @@ CLI::Option* add_choice(CLI::App& command, const std::string& name, Value& value
 [[nodiscard]] Typesetter make_typesetter(const TextOptions& options);
 
 /// One line through the pipeline. Reports what is wrong with its markup, its layout and its
-/// schedule, where these are `shown`; markup with errors sets `status`. With `voice` the line keeps step with
-/// its recording. Throws Failure.
+/// schedule, where these are `shown`; markup with errors sets `status`. With `voice` the line keeps
+/// step with its recording. Throws Failure.
 [[nodiscard]] PreparedLine prepare_line(const InputText& input, Typesetter& typesetter,
                                         const Pace& pace, const Font& font, const Box& box,
                                         ExitStatus& status, const VoiceTiming* voice = nullptr);

@@ -14,8 +14,8 @@ VoiceTiming read_times(const std::string& path, const MarkedText& marked, const 
   const std::string content = read_input_file(path);
   const auto times = read_timed_text(content);
   if (!times) {
-    throw Failure(input_has_errors, fmt::format("{}:{}: {}", path, times.error().row,
-                                                times.error().message));
+    throw Failure(input_has_errors,
+                  fmt::format("{}:{}: {}", path, times.error().row, times.error().message));
   }
   std::vector<Diagnostic> problems;
   VoiceTiming timing = timing_of(*times, marked.text, steps, problems);
@@ -41,8 +41,7 @@ void add_voice_options(CLI::App& command, VoiceOptions& options) {
 }
 
 void add_confidence_option(CLI::App& command, float& least) {
-  command
-      .add_option("--least-confidence", least, "Leave out words that are less sure, 0 to 1")
+  command.add_option("--least-confidence", least, "Leave out words that are less sure, 0 to 1")
       ->capture_default_str()
       ->check(in_range(0, 1))
       ->type_name("SHARE");

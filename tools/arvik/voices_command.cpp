@@ -7,6 +7,7 @@
 #include <set>
 
 #include "arvik/locale.hpp"
+#include "arvik/read_file.hpp"
 #include "arvik/voice_file.hpp"
 #include "commands.hpp"
 #include "output.hpp"
@@ -129,6 +130,14 @@ State state_of(const VoiceTiming& timing) {
   return timing.anchors.empty() ? State::fitted : State::fresh;
 }
 
+// Nothing where there is none that can be read.
+std::optional<VoiceTiming> read_timing(const std::string& path) {
+  const auto json = read_file(path);
+  if (!json) return std::nullopt;
+  auto timing = read_voice_timing(*json);
+  return timing ? std::optional(std::move(*timing)) : std::nullopt;
+}
+
 // How the timing beside a clip stands, without looking into the recording.
 Row look_at(const SpokenLine& line, Typesetter& typesetter) {
   Row row{.line = &line};
@@ -139,7 +148,7 @@ Row look_at(const SpokenLine& line, Typesetter& typesetter) {
     row.state = State::unreadable;
   } else if (!std::filesystem::exists(file, ignored)) {
     row.state = State::missing;
-  } else if (auto timing = read_voice_timing(read_input_file(file.string()))) {
+  } else if (auto timing = read_timing(file.string())) {
     MarkedText marked;
     typesetter.read(line.markup, marked);
     const bool same = timing->clip == *clip && timing->text == text_fingerprint(marked.text);
@@ -166,8 +175,9 @@ bool has_newer_times(const SpokenLine& line) {
 
 void align_clip(const VoicesOptions& options, const SpokenLine& line, Typesetter& typesetter,
                 Row& row) {
-  Voice voice = read_voice({.clip = line.clip, .times = {}, .least_confidence = options.least_confidence},
-                           line.markup, typesetter);
+  Voice voice =
+      read_voice({.clip = line.clip, .times = {}, .least_confidence = options.least_confidence},
+                 line.markup, typesetter);
   row.timing = std::move(voice.alignment.timing);
   const auto clip = fingerprint_of_file(line.clip);
   if (!clip) throw Failure(input_has_errors, clip.error().message);
@@ -271,8 +281,9 @@ void add_voices_command(CLI::App& app, ExitStatus& status) {
     one->callback([options, &status, run] { run(*options, status); });
     return one;
   };
-  CLI::App* aligning = add_one(
-      "align", "Find when each recording speaks its words, and write it beside the clip", align_all);
+  CLI::App* aligning =
+      add_one("align", "Find when each recording speaks its words, and write it beside the clip",
+              align_all);
   add_confidence_option(*aligning, options->least_confidence);
   aligning->add_flag("--anew", options->anew, "Also those whose clip and text have not changed");
   aligning->footer(
