@@ -5,6 +5,7 @@
 #include "arvik/script_file.hpp"
 #include "arvik/sound_file.hpp"
 #include "arvik/style_file.hpp"
+#include "arvik/voice_file.hpp"
 #include "fuzz/targets.hpp"
 
 namespace arvik::fuzz {
@@ -36,6 +37,17 @@ std::string fuzz_json(Bytes bytes) {
   look(parse_paces(text));
   look(parse_styles(text));
   look(parse_sounds(text));
+  look(read_voice_timing(text));
+  if (const auto timing = read_voice_timing(text)) {
+    const auto again = read_voice_timing(write_voice_timing(*timing, {}, {}));
+    if (!again || again->anchors.size() != timing->anchors.size()) {
+      return "a timing changes on its way through JSON";
+    }
+  }
+  if (const auto times = read_timed_text(text)) {
+    std::vector<Diagnostic> problems;
+    (void)timing_of(*times, {}, {}, problems);
+  }
   const auto repaired = parse_script(text, ScriptErrors::repair);
   if (script && !repaired) return "a good script cannot be repaired";
   if (repaired) {

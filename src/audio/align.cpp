@@ -7,7 +7,7 @@
 // Where noise covers the speech the lengths are always as expected, and tell nothing: then the
 // distance between speech and noise bounds it.
 //
-// Guarded by tests/audio/align_test.cpp.
+// Guarded by tests/voices/align_test.cpp.
 
 #include "arvik/align.hpp"
 

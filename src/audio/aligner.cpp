@@ -18,7 +18,7 @@
 // Tried and dropped: pauses against punctuation first and proportions between them (words were off
 // by three times as much); eight bands without the floor (the decay of clean recordings misled).
 //
-// Guarded by tests/audio/align_test.cpp and tests/voices/accuracy_test.cpp.
+// Guarded by tests/voices/align_test.cpp and tests/voices/accuracy_test.cpp.
 
 #include "aligner.hpp"
 

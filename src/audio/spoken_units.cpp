@@ -7,7 +7,7 @@
 // it, sibilants and voiceless stops last longest, and what stands before a rest is drawn out.
 // Only ratios count: the aligner finds the rate of speech from the recording.
 //
-// Guarded by tests/audio/align_test.cpp and tests/voices/accuracy_test.cpp.
+// Guarded by tests/voices/align_test.cpp and tests/voices/accuracy_test.cpp.
 
 #include "spoken_units.hpp"
 
@@ -19,6 +19,7 @@
 
 #include "../unicode/characters.hpp"
 #include "../unicode/written.hpp"
+#include "latin_sounds.hpp"
 
 namespace arvik::audio {
 namespace {
@@ -49,149 +50,6 @@ constexpr float length_of(SoundClass sound) {
       break;
   }
   return 0;
-}
-
-bool is_vowel(SoundClass sound) { return sound == C::open || sound == C::close; }
-
-// Letters of the Latin script, a to z, as most languages use them.
-SoundClass latin(char32_t letter) {
-  static constexpr std::array<C, 26> classes{
-      C::open,      C::voiced,    C::voiceless, C::voiced,    C::open,     C::fricative, C::voiced,
-      C::fricative, C::close,     C::sibilant,  C::voiceless, C::liquid,   C::nasal,     C::nasal,
-      C::open,      C::voiceless, C::voiceless, C::liquid,    C::sibilant, C::voiceless, C::close,
-      C::fricative, C::liquid,    C::voiceless, C::close,     C::sibilant};
-  if (letter >= U'a' && letter <= U'z') return classes[letter - U'a'];
-  switch (letter) {
-    case U'ß':
-      return C::sibilant;
-    case U'ł':
-      return C::liquid;
-    case U'ø':
-    case U'æ':
-    case U'œ':
-    case U'ə':
-      return C::open;
-    case U'ı':
-      return C::close;
-    case U'đ':
-    case U'ð':
-      return C::voiced;
-    case U'þ':
-      return C::fricative;
-    case U'ħ':
-      return C::fricative;
-    case U'ŋ':
-      return C::nasal;
-    default:
-      return C::speech;
-  }
-}
-
-bool is_latin_vowel(char32_t letter) {
-  return std::u32string_view(U"aeiouyøæœəı").find(letter) != std::u32string_view::npos;
-}
-
-bool is_one_of(char32_t letter, std::u32string_view letters) {
-  return letter != 0 && letters.find(letter) != std::u32string_view::npos;
-}
-
-// Letters in a row that are one sound, or two of other classes than their letters have. The longer
-// ones come first. `last`: SoundClass::silence where there is only one.
-struct Spelling {
-  std::u32string_view letters;
-  SoundClass first = C::silence;  // silence: nothing is heard
-  SoundClass second = C::silence;
-  float factor = 1;  // of the length of the first
-};
-
-constexpr std::array<Spelling, 21> english{{
-    {U"tch", C::sibilant},
-    {U"igh", C::open, C::silence, 1.5F},
-    {U"eigh", C::open, C::silence, 1.5F},
-    {U"augh", C::open, C::silence, 1.5F},
-    {U"ough", C::open, C::silence, 1.5F},
-    {U"sh", C::sibilant},
-    {U"ch", C::sibilant},
-    {U"ph", C::fricative},
-    {U"th", C::fricative},
-    {U"wh", C::liquid},
-    {U"ck", C::voiceless},
-    {U"qu", C::voiceless, C::liquid},
-    {U"x", C::voiceless, C::sibilant},
-    {U"kn", C::nasal},
-    {U"wr", C::liquid},
-    {U"ng", C::nasal},
-    {U"dg", C::sibilant},
-    {U"ti", C::voiceless, C::close},
-    {U"gh", C::silence},
-    {U"ll", C::liquid},
-    {U"ss", C::sibilant},
-}};
-
-constexpr std::array<Spelling, 12> german{{
-    {U"tsch", C::sibilant},
-    {U"sch", C::sibilant},
-    {U"ch", C::sibilant},
-    {U"ck", C::voiceless},
-    {U"ph", C::fricative},
-    {U"th", C::voiceless},
-    {U"tz", C::voiceless, C::sibilant},
-    {U"qu", C::voiceless, C::fricative},
-    {U"ng", C::nasal},
-    {U"pf", C::voiceless, C::fricative},
-    {U"x", C::voiceless, C::sibilant},
-    {U"z", C::voiceless, C::sibilant, 0.6F},
-}};
-
-constexpr std::array<Spelling, 9> spanish{{
-    {U"ch", C::sibilant},
-    {U"ll", C::liquid},
-    {U"rr", C::liquid, C::silence, 1.6F},
-    {U"qu", C::voiceless},
-    {U"gue", C::voiced, C::open},
-    {U"gui", C::voiced, C::close},
-    {U"x", C::voiceless, C::sibilant},
-    {U"j", C::fricative},
-    {U"h", C::silence},
-}};
-
-constexpr std::array<Spelling, 12> polish{{
-    {U"szcz", C::sibilant, C::sibilant},
-    {U"dzi", C::sibilant},
-    {U"sz", C::sibilant},
-    {U"cz", C::sibilant},
-    {U"rz", C::sibilant},
-    {U"dz", C::sibilant},
-    {U"ch", C::fricative},
-    {U"c", C::sibilant},
-    {U"q", C::voiceless},
-    {U"x", C::voiceless, C::sibilant},
-    {U"w", C::fricative, C::silence, 0.8F},
-    {U"j", C::liquid},
-}};
-
-// For all others: what most languages of the script mean by these.
-constexpr std::array<Spelling, 12> common{{
-    {U"sch", C::sibilant},
-    {U"sh", C::sibilant},
-    {U"ch", C::sibilant},
-    {U"sz", C::sibilant},
-    {U"cz", C::sibilant},
-    {U"ph", C::fricative},
-    {U"th", C::fricative},
-    {U"ng", C::nasal},
-    {U"qu", C::voiceless},
-    {U"x", C::voiceless, C::sibilant},
-    {U"ck", C::voiceless},
-    {U"ss", C::sibilant},
-}};
-
-std::span<const Spelling> spellings_of(std::string_view language) {
-  if (language == "en") return english;
-  if (language == "de") return german;
-  if (language == "es") return spanish;
-  if (language == "pl") return polish;
-  return common;
 }
 
 // Russian and its neighbours.
@@ -392,101 +250,15 @@ void UnitReader::read_word(std::uint32_t first, std::uint32_t end, std::string_v
 }
 
 void UnitReader::read_latin(std::string_view language) {
-  const std::span<const Spelling> spellings = spellings_of(language);
-  const std::size_t size = letters_.size();
-  const auto at = [&](std::size_t i) { return i < size ? letters_[i].small : U'\0'; };
-  const bool is_english = language == "en";
-  const bool is_polish = language == "pl";
-  const bool is_german = language == "de";
-  const bool soft_c = is_english || language == "es" || language == "fr" || language == "it" ||
-                      language == "pt" || language == "ca" || language == "ro";
-  std::size_t vowels = 0;
-  for (std::size_t i = 0; i < size;) {
-    const char32_t letter = letters_[i].small;
-    const std::uint32_t step = letters_[i].step;
-    const bool is_last = i + 1 == size;
-    // Silent letters.
-    if (is_english) {
-      const bool silent_e = letter == U'e' && is_last && vowels > 0 && i > 1;
-      const bool silent_ed = letter == U'e' && i + 2 == size && at(i + 1) == U'd' && vowels > 0 &&
-                             !is_one_of(at(i - 1), U"td");
-      const bool silent_es = letter == U'e' && i + 2 == size && at(i + 1) == U's' && vowels > 0 &&
-                             !is_one_of(at(i - 1), U"szxchg");
-      if (silent_e || silent_ed || silent_es) {
-        if (!(silent_e && is_latin_vowel(at(i - 1)))) {
-          ++i;
-          continue;
-        }
-      }
-    }
-    if (is_german && letter == U'h' && i > 0 && is_latin_vowel(at(i - 1))) {
-      if (!units_.empty()) units_.back().length *= 1.3F;
-      ++i;
-      continue;
-    }
-    // Spellings of several letters.
-    const auto matches = [&](const Spelling& spelling) {
-      for (std::size_t k = 0; k < spelling.letters.size(); ++k) {
-        if (at(i + k) != spelling.letters[k]) return false;
-      }
-      return true;
-    };
-    const auto found = std::find_if(spellings.begin(), spellings.end(), matches);
-    if (found != spellings.end()) {
-      put(found->first, length_of(found->first) * found->factor, step);
-      put(found->second, length_of(found->second), step);
-      if (is_vowel(found->first) || is_vowel(found->second)) ++vowels;
-      i += found->letters.size();
-      continue;
-    }
-    if (is_latin_vowel(letter) && !(letter == U'y' && i == 0 && size > 1 && !is_german)) {
-      // Softening i of Polish.
-      if (is_polish && letter == U'i' && is_latin_vowel(at(i + 1))) {
-        ++i;
-        continue;
-      }
-      std::size_t end = i + 1;
-      if (!is_polish) {
-        while (end < size && is_latin_vowel(at(end)) && end < i + 3) ++end;
-      }
-      if (is_english && end == size && at(end - 1) == U'e' && end - i >= 2) {
-        // "true", "die": the e only lengthens
-      }
-      std::size_t together = end - i;
-      SoundClass sound = latin(letter);
-      // Two strong vowels are two syllables, but in English and German.
-      if (together >= 2 && !is_english && !is_german) {
-        const bool strong = is_one_of(at(i), U"aeo") && is_one_of(at(i + 1), U"aeo");
-        const bool is_marked = letters_[i].whole != letters_[i].small && latin(letter) == C::close;
-        if (strong || is_marked) together = 1;
-      }
-      const auto is_open = [&](std::size_t k) { return latin(at(k)) == C::open; };
-      for (std::size_t k = i; k < i + together; ++k) {
-        if (is_open(k)) sound = C::open;
-      }
-      const float length = length_of(sound) * (together > 1 ? 1.45F : 1.0F);
-      put(sound, length, step, 0.45F);
-      ++vowels;
-      const bool is_nasal = is_polish && (letters_[i].whole == U'ą' || letters_[i].whole == U'ę' ||
-                                          letters_[i].whole == U'Ą' || letters_[i].whole == U'Ę');
-      if (is_nasal) put(C::nasal, length_of(C::nasal) * 0.7F, step);
-      i += together;
-      continue;
-    }
-    SoundClass sound = latin(letter);
-    if (letter == U'c' && soft_c && is_one_of(at(i + 1), U"eiy")) sound = C::sibilant;
-    if (letter == U'g' && is_one_of(at(i + 1), U"eiy")) {
-      if (is_english) sound = C::sibilant;
-      if (language == "es") sound = C::fricative;
-    }
-    if (language == "es" && letter == U'z') sound = C::fricative;
-    if (language == "es" && letter == U'v') sound = C::voiced;
-    if (is_german && letter == U'j') sound = C::liquid;
-    if (is_german && letter == U'w') sound = C::fricative;
-    if (is_german && letter == U's' && i == 0 && is_one_of(at(1), U"tp")) sound = C::sibilant;
-    put(sound, length_of(sound), step);
-    ++i;
-    if (at(i) == letter) ++i;  // doubled
+  std::u32string word;
+  std::u32string marked;
+  for (const Letter& letter : letters_) {
+    word += letter.small;
+    marked += letter.whole;
+  }
+  for (const LatinSound& sound : latin_sounds(word, marked, language)) {
+    put(sound.sound, length_of(sound.sound) * sound.factor, letters_[sound.letter].step,
+        is_vowel(sound.sound) ? 0.45F : 0.4F);
   }
 }
 

@@ -24,6 +24,9 @@ enum class SoundClass : std::uint8_t {
   silence     ///< nothing; its length is free
 };
 inline constexpr std::size_t sound_classes = 10;
+[[nodiscard]] constexpr bool is_vowel(SoundClass sound) {
+  return sound == SoundClass::open || sound == SoundClass::close;
+}
 
 /// A sound that a text leads one to expect. Lengths are relative: only their ratios count.
 struct SpokenUnit {

@@ -1,8 +1,6 @@
 // How exactly words are found, in recordings whose words begin at known times. The bounds are the
 // issue's for every language: 30 ms in the median and 90 ms for nine in ten, with noise 45 and 140.
 #include <catch2/catch.hpp>
-#include <cstdio>
-#include <functional>
 
 #include "measure.hpp"
 
@@ -10,64 +8,10 @@ using namespace voices;
 
 namespace {
 
-struct Voice {
-  const char* name;
-  int rate;  // words a minute, or percent of flite's own length
-};
-
-// Some sentences of a language with each voice.
-Errors speak_all(const Sentences& sentences, const std::vector<Voice>& speakers, bool noise,
-                 std::size_t every, Way way = Way::aligned) {
-  Errors all;
-  std::size_t count = 0;
-  for (const Voice& voice : speakers) {
-    for (const std::string& line : sentences.lines) {
-      if (count++ % every != 0) continue;
-      Speech speech = speak(line, sentences.language + voice.name, voice.rate);
-      if (noise) add_noise(speech, 20, static_cast<unsigned>(count));
-      all.add(measure(line, sentences.language, speech, way));
-    }
-  }
-  return all;
-}
-
-Errors speak_all_otherwise(const std::vector<Voice>& speakers, bool noise, std::size_t every,
-                           Way way = Way::aligned) {
-  const Sentences& english = all_sentences().front();
-  Errors all;
-  std::size_t count = 0;
-  for (const Voice& voice : speakers) {
-    for (const std::string& line : english.lines) {
-      if (count++ % every != 0) continue;
-      Speech speech = speak_otherwise(line, voice.name, static_cast<float>(voice.rate) / 100);
-      if (noise) add_noise(speech, 20, static_cast<unsigned>(count));
-      all.add(measure(line, english.language, speech, way));
-    }
-  }
-  return all;
-}
-
-// Those that the aligner's numbers were chosen with, and others.
-const std::vector<Voice> known{{"", 130}, {"", 170}, {"", 220}};
-const std::vector<Voice> others{
-    {"+f2", 150}, {"+m7", 200}, {"+klatt3", 150}, {"+Annie", 200}, {"+grandpa", 160}};
-const std::vector<Voice> flite{{"slt", 85}, {"rms", 100}, {"awb", 125}, {"kal", 100}};
-
 void check_bounds(const Errors& errors, bool noise) {
   CHECK(errors.errors.size() > 20);
   CHECK(errors.median() <= (noise ? 45 : 30));
   CHECK(errors.nine_in_ten() <= (noise ? 140 : 90));
-}
-
-void print_row(const std::string& name, const std::function<Errors(bool, Way)>& run) {
-  const Errors paced = run(false, Way::paced);
-  const Errors fitted = run(false, Way::fitted);
-  const Errors clean = run(false, Way::aligned);
-  const Errors noisy = run(true, Way::aligned);
-  std::printf("| %s | %zu | %.0f / %.0f | %.0f / %.0f | %.0f / %.0f | %.0f / %.0f | %zu |\n",
-              name.c_str(), clean.errors.size(), paced.median(), paced.nine_in_ten(),
-              fitted.median(), fitted.nine_in_ten(), clean.median(), clean.nine_in_ten(),
-              noisy.median(), noisy.nine_in_ten(), clean.doubtful + noisy.doubtful);
 }
 
 }  // namespace
@@ -118,18 +62,4 @@ TEST_CASE("rests that the text has no reason for, and missing ones, lead no phra
     unmarked.add(measure(plain, "en", speech, Way::aligned));
   }
   check_bounds(unmarked, false);
-}
-
-// voice_tests "the table of docs/voices.md"
-TEST_CASE("the table of docs/voices.md", "[.]") {
-  for (const auto& [title, speakers] :
-       {std::pair("as tuned", known), std::pair("other voices", others)}) {
-    for (const Sentences& sentences : all_sentences()) {
-      print_row(sentences.language + ", " + title, [&, &who = speakers](bool noise, Way way) {
-        return speak_all(sentences, who, noise, 1, way);
-      });
-    }
-  }
-  print_row("en, another synthesiser",
-            [](bool noise, Way way) { return speak_all_otherwise(flite, noise, 1, way); });
 }

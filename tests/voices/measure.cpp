@@ -75,4 +75,35 @@ Errors measure(const std::string& text, const std::string& tag, const Speech& sp
   return result;
 }
 
+Errors speak_all(const Sentences& sentences, const std::vector<Voice>& speakers, bool noise,
+                 std::size_t every, Way way) {
+  Errors all;
+  std::size_t count = 0;
+  for (const Voice& voice : speakers) {
+    for (const std::string& line : sentences.lines) {
+      if (count++ % every != 0) continue;
+      Speech speech = speak(line, sentences.language + voice.name, voice.rate);
+      if (noise) add_noise(speech, 20, static_cast<unsigned>(count));
+      all.add(measure(line, sentences.language, speech, way));
+    }
+  }
+  return all;
+}
+
+Errors speak_all_otherwise(const std::vector<Voice>& speakers, bool noise, std::size_t every,
+                           Way way) {
+  const Sentences& english = all_sentences().front();
+  Errors all;
+  std::size_t count = 0;
+  for (const Voice& voice : speakers) {
+    for (const std::string& line : english.lines) {
+      if (count++ % every != 0) continue;
+      Speech speech = speak_otherwise(line, voice.name, static_cast<float>(voice.rate) / 100);
+      if (noise) add_noise(speech, 20, static_cast<unsigned>(count));
+      all.add(measure(line, english.language, speech, way));
+    }
+  }
+  return all;
+}
+
 }  // namespace voices
