@@ -28,7 +28,8 @@ TEST_CASE("wrong usage is told in a sentence, with status 2") {
   };
   const Row rows[] = {
       {{},
-       "arvik: name a command: reveal, schedule, layout, frames, chart, mix, play, strings, voices, check"},
+       "arvik: name a command: reveal, schedule, layout, frames, chart, mix, play, strings, "
+       "voices, check"},
       {{"dance"}, "arvik: there is no command \"dance\""},
       {{"schedul", "x"}, "arvik: there is no command \"schedul\"; did you mean \"schedule\"?"},
       {{"reveal", "--rate", "fast", "x"},
