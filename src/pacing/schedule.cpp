@@ -397,7 +397,9 @@ class Scheduler {
 
   // Whether a step is shown together with the one before it.
   [[nodiscard]] bool is_inside_unit(std::uint32_t step) {
-    return joins_next(step - 1) || !ends_unit(step - 1);
+    if (unit() == RevealUnit::line) return true;
+    if (whole_depth_ > 0) return steps_.begin_byte(step) > whole_begin_;
+    return !ends_unit(step - 1);
   }
 
   void pass_cut() {
@@ -451,6 +453,7 @@ class Scheduler {
     if (!begins()) {
       --whole_depth_;
     } else if (whole_depth_++ == 0) {
+      whole_begin_ = edge_.at;
       whole_end_ = edge_.end;
     }
   }
@@ -487,6 +490,7 @@ class Scheduler {
   std::array<double, max_nesting + 1> rates_{};
   std::size_t rate_depth_ = 0;
   std::size_t unit_depth_ = 0;
+  std::size_t whole_begin_ = 0;
   std::size_t whole_end_ = 0;
   std::uint32_t ink_end_ = 0;
   std::uint32_t last_ = 0;  // the last step shown
