@@ -97,20 +97,28 @@ class Aligner {
   void find_confidence(const std::vector<SpokenUnit>& units,
                        const std::vector<PlacedUnit>& placed) {
     heard_ = share((track_.speech_level - track_.noise_level - 6) / 10);
-    line_ = share((1.2F - off_of(units, placed, 0, units.size())) / 0.45F);
-    out_.timing.confidence = line_ * heard_;
     for (std::size_t u = 0; u < units.size(); ++u) {
       if (units[u].begins_word) words_.push_back(u);
     }
+    for (std::size_t word = 0; word < words_.size(); ++word) {
+      off_.push_back(off_around(units, placed, word));
+    }
+    line_ = share((1.2F - off_of(units, placed, 0, units.size())) / 0.45F);
+    out_.timing.confidence = line_ * heard_;
   }
 
-  [[nodiscard]] float confidence_of(const std::vector<SpokenUnit>& units,
-                                    const std::vector<PlacedUnit>& placed, std::size_t word) const {
+  // Of a word and those beside it.
+  [[nodiscard]] float off_around(const std::vector<SpokenUnit>& units,
+                                 const std::vector<PlacedUnit>& placed, std::size_t word) const {
     constexpr std::size_t around = 2;  // words
     const std::size_t first = words_[word - std::min(word, around)];
     const std::size_t end =
         word + around + 1 < words_.size() ? words_[word + around + 1] : units.size();
-    const float here = share((1.4F - off_of(units, placed, first, end)) / 0.6F);
+    return off_of(units, placed, first, end);
+  }
+
+  [[nodiscard]] float confidence_of(std::size_t word) const {
+    const float here = share((1.4F - off_[word]) / 0.6F);
     return (line_ + here) / 2 * heard_;
   }
 
@@ -118,7 +126,7 @@ class Aligner {
     for (std::size_t word = 0; word < words_.size(); ++word) {
       const std::size_t u = words_[word];
       const std::size_t next = word + 1 < words_.size() ? words_[word + 1] : units.size();
-      const float confidence = confidence_of(units, placed, word);
+      const float confidence = confidence_of(word);
       const Nanoseconds time = time_of(placed[u].begin);
       const std::uint32_t step = units[u].step;
       const std::uint32_t opener = first_opener(step);
@@ -184,7 +192,8 @@ class Aligner {
   Alignment out_;
   float line_ = 0;
   float heard_ = 0;
-  std::vector<std::size_t> words_;
+  std::vector<std::size_t> words_;  // the first unit of each
+  std::vector<float> off_;          // around each word
 };
 
 }  // namespace

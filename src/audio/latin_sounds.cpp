@@ -130,6 +130,38 @@ constexpr std::array<Spelling, 12> polish{{
     {U"j", C::liquid},
 }};
 
+constexpr std::array<Spelling, 8> french{{
+    {U"ch", C::sibilant},
+    {U"gn", C::nasal},
+    {U"ph", C::fricative},
+    {U"th", C::voiceless},
+    {U"qu", C::voiceless},
+    {U"x", C::voiceless, C::sibilant},
+    {U"j", C::sibilant},
+    {U"h", C::silence},
+}};
+
+constexpr std::array<Spelling, 7> italian{{
+    {U"gli", C::liquid, C::close},
+    {U"ch", C::voiceless},
+    {U"gh", C::voiced},
+    {U"gn", C::nasal},
+    {U"qu", C::voiceless, C::liquid},
+    {U"z", C::voiceless, C::sibilant, 0.6F},
+    {U"h", C::silence},
+}};
+
+constexpr std::array<Spelling, 8> portuguese{{
+    {U"nh", C::nasal},
+    {U"lh", C::liquid},
+    {U"ch", C::sibilant},
+    {U"rr", C::fricative},
+    {U"qu", C::voiceless},
+    {U"x", C::sibilant},
+    {U"j", C::sibilant},
+    {U"h", C::silence},
+}};
+
 // For all others: what most languages of the script mean by these.
 constexpr std::array<Spelling, 12> common{{
     {U"sch", C::sibilant},
@@ -153,6 +185,7 @@ struct Habits {
   bool soft_c = false;             // before e, i and y
   SoundClass soft_g = C::silence;  // before them, where it is another sound
   bool silent_e = false;           // at the end of a word, and before a last d or s
+  bool silent_end = false;         // consonants at the end of a word are mostly silent
   bool long_h = false;             // an h behind a vowel makes it long
   bool soft_i = false;             // an i before a vowel softens what stands before
   bool split_vowels = true;        // two strong vowels are two syllables
@@ -174,9 +207,15 @@ const Habits& habits_of(std::string_view language) {
        .hissed_s = true},
       {.language = "es", .spellings = spanish, .soft_c = true, .soft_g = C::fricative},
       {.language = "pl", .spellings = polish, .soft_i = true},
-      {.language = "fr", .spellings = common, .soft_c = true},
-      {.language = "it", .spellings = common, .soft_c = true},
-      {.language = "pt", .spellings = common, .soft_c = true},
+      {.language = "fr",
+       .spellings = french,
+       .soft_c = true,
+       .soft_g = C::sibilant,
+       .silent_e = true,
+       .silent_end = true,
+       .split_vowels = false},
+      {.language = "it", .spellings = italian, .soft_c = true, .soft_g = C::sibilant},
+      {.language = "pt", .spellings = portuguese, .soft_c = true, .soft_g = C::sibilant},
       {.language = "ca", .spellings = common, .soft_c = true},
       {.language = "ro", .spellings = common, .soft_c = true},
   }};
@@ -221,6 +260,10 @@ class LatinReader {
       ++at_;
       return true;
     }
+    if (habits_.silent_end && has_vowel_ && is_one_of(letter(), U"stdxzp") && ends_silently()) {
+      ++at_;
+      return true;
+    }
     if (!habits_.silent_e || letter() != U'e' || !has_vowel_) return false;
     const bool last = left() == 1 && at_ > 1 && !is_latin_vowel(before());
     const bool in_ed = left() == 2 && letter(1) == U'd' && !is_one_of(before(), U"td");
@@ -228,6 +271,11 @@ class LatinReader {
     if (!last && !in_ed && !in_es) return false;
     ++at_;
     return true;
+  }
+
+  // Whether nothing but such letters is left.
+  [[nodiscard]] bool ends_silently() const {
+    return word_.find_first_not_of(U"stdxzp", at_) == std::u32string_view::npos;
   }
 
   bool take_spelling() {

@@ -132,6 +132,8 @@ SoundClass indic(char32_t letter) {
   return C::silence;
 }
 
+constexpr float vague = 0.9F;  // spread of what may be said in several ways
+
 bool is_spoken(StepKind kind) { return kind == StepKind::letter || kind == StepKind::digit; }
 
 std::string_view primary(std::string_view tag) { return tag.substr(0, tag.find_first_of("-_")); }
@@ -225,10 +227,33 @@ void UnitReader::take_reading(const Reading& reading, std::uint32_t step) {
   }
 }
 
+// Whether a word has a full stop behind it that ends nothing ("Dr.", "p.m."), or is a single
+// consonant with one.
+bool UnitReader::is_short_form(std::uint32_t first, std::uint32_t end) const {
+  if (end >= steps_.size() || steps_.kinds[end] != StepKind::full_stop) return false;
+  if (steps_.kinds[first] != StepKind::letter) return false;
+  std::uint32_t next = end;
+  while (next < steps_.size() && !is_spoken(steps_.kinds[next])) ++next;
+  if (next == steps_.size()) return false;
+  const auto before = [](const Boundary& boundary, std::uint32_t step) {
+    return boundary.step < step;
+  };
+  auto at = std::lower_bound(boundaries_.begin(), boundaries_.end(), end, before);
+  for (; at != boundaries_.end() && at->step < next; ++at) {
+    if (at->kind() > BoundaryKind::space) return false;
+  }
+  return true;
+}
+
 void UnitReader::read_word(std::uint32_t first, std::uint32_t end, std::string_view language) {
+  // How a number is said, digits do not tell; nor letters, how a short form is.
   if (steps_.kinds[first] == StepKind::digit) {
-    for (std::uint32_t step = first; step < end; ++step) put(C::speech, 320, step, 0.7F);
-    return;
+    return put(C::speech, 280 * static_cast<float>(end - first), first, vague);
+  }
+  if (is_short_form(first, end)) {
+    const auto letters = static_cast<float>(end - first);
+    return letters == 1 ? put(C::speech, 230, first, 0.6F)
+                        : put(C::speech, 250 + 60 * letters, first, vague);
   }
   take_letters(first, end);
   if (letters_.empty()) return;

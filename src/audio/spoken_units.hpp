@@ -69,6 +69,7 @@ class UnitReader {
     std::uint32_t step = 0;
   };
   void read_word(std::uint32_t first, std::uint32_t end, std::string_view language);
+  [[nodiscard]] bool is_short_form(std::uint32_t first, std::uint32_t end) const;
   void take_letters(std::uint32_t first, std::uint32_t end);
   void take_reading(const Reading& reading, std::uint32_t step);
   void put_silence(std::uint32_t step, BoundaryKind before);
