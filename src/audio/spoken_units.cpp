@@ -375,8 +375,8 @@ void UnitReader::read_others() {
   for (const Letter& letter : letters_) {
     if (is_within(letter.whole, 0x590, 0x77F)) {
       const SoundClass sound = abjad(letter.small);
-      put(sound, length_of(sound), letter.step, 0.5F);
-      if (sound != C::open) put(C::open, 50, letter.step, 0.7F);
+      put(sound, length_of(sound), letter.step, 0.6F);
+      if (sound != C::open) put(C::open, 50, letter.step, 1.0F);
     } else if (is_within(letter.whole, 0x900, 0xD7F)) {
       const SoundClass sound = indic(letter.whole);
       put(sound, length_of(sound), letter.step, 0.5F);
