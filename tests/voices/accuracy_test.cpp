@@ -21,8 +21,8 @@ TEST_CASE("words are found where they are spoken, in every language") {
   for (const Sentences& sentences : all_sentences()) {
     for (const bool noise : {false, true}) {
       CAPTURE(sentences.language, noise);
-      check_bounds(speak_all(sentences, known, noise, 5), noise);
-      check_bounds(speak_all(sentences, others, noise, 9), noise);
+      check_bounds(speak_all(sentences, known, noise, 8), noise);
+      check_bounds(speak_all(sentences, others, noise, 14), noise);
     }
   }
 }
@@ -48,7 +48,7 @@ TEST_CASE("lines with numbers and short forms, also in other languages, are alig
 TEST_CASE("words are found in the speech of another synthesiser") {
   for (const bool noise : {false, true}) {
     CAPTURE(noise);
-    check_bounds(speak_all_otherwise(flite, noise, 5), noise);
+    check_bounds(speak_all_otherwise(flite, noise, 8), noise);
   }
 }
 
