@@ -35,6 +35,10 @@ struct SpeechSlice {
   std::array<std::uint8_t, bands> levels{};  ///< of the bands from 100 Hz to 8 kHz
   std::uint8_t level = 0;                    ///< of all
   std::uint8_t mouth = 0;                    ///< how far the mouth is open, 0 to 255
+  /// A level in decibels of full scale.
+  [[nodiscard]] static constexpr float decibels(std::uint8_t level) {
+    return static_cast<float>(level) / 2 - 127.5F;
+  }
 };
 
 /// A recording as the aligner and the charts see it. Stands without the samples.

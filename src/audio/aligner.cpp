@@ -73,8 +73,6 @@ constexpr float slice_length = 10;  // ms
 
 constexpr std::size_t index(SoundClass sound) { return static_cast<std::size_t>(sound); }
 
-float decibels(std::uint8_t level) { return static_cast<float>(level) / 2 - 127.5F; }
-
 // Of two sounds together.
 float together(float a, float b) {
   const float apart = std::abs(a - b);
@@ -91,7 +89,8 @@ class Features {
     levels_.resize(size_);
     for (std::size_t i = 0; i < size_; ++i) {
       for (std::size_t b = 0; b < bands; ++b) {
-        levels_[i][b] = std::max(decibels(track.slices[i].levels[b]) - mean_[b], floor_[b]);
+        levels_[i][b] =
+            std::max(SpeechSlice::decibels(track.slices[i].levels[b]) - mean_[b], floor_[b]);
       }
     }
     find_change();
@@ -122,7 +121,7 @@ class Features {
   void find_floor(const SpeechTrack& track) {
     for (std::size_t b = 0; b < bands; ++b) {
       double sum = 0;
-      for (const std::uint32_t i : spoken_) sum += decibels(track.slices[i].levels[b]);
+      for (const std::uint32_t i : spoken_) sum += SpeechSlice::decibels(track.slices[i].levels[b]);
       const auto count = static_cast<double>(std::max<std::size_t>(spoken_.size(), 1));
       mean_[b] = static_cast<float>(sum / count);
       std::array<std::uint32_t, 256> counts{};
@@ -131,7 +130,8 @@ class Features {
       for (std::size_t seen = counts[0]; seen <= size_ / 20 && level < 255;) {
         seen += counts[++level];
       }
-      floor_[b] = std::max(decibels(static_cast<std::uint8_t>(level)) - mean_[b], -floor_below);
+      floor_[b] = std::max(SpeechSlice::decibels(static_cast<std::uint8_t>(level)) - mean_[b],
+                           -floor_below);
     }
   }
 

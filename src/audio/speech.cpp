@@ -31,8 +31,6 @@ constexpr std::size_t bands = SpeechSlice::bands;
 // In Hz: each band reaches from one to the next.
 constexpr std::array<float, bands + 1> edges{100, 300, 600, 1000, 1600, 2500, 3700, 5500, 8000};
 
-float from_level(std::uint8_t level) { return static_cast<float>(level) / 2 - 127.5F; }
-
 std::uint8_t to_level(double power) {
   if (!(power > 0)) return 0;
   const double decibels = 10 * std::log10(power);
@@ -199,7 +197,7 @@ class SpeechFinder {
     for (std::size_t i = 0; i < slices.size(); ++i) {
       float sum = 0;
       for (const std::uint8_t level : slices[i].levels) {
-        sum += std::pow(10.0F, from_level(level) / 10);
+        sum += std::pow(10.0F, SpeechSlice::decibels(level) / 10);
       }
       powers[i] = sum;
       raw_.push_back(sum > 0 ? 10 * std::log10(sum) : -127.5F);
@@ -215,8 +213,8 @@ class SpeechFinder {
   void find_levels() {
     std::array<std::uint32_t, 256> counts{};
     for (const std::uint8_t level : levels_) ++counts[level];
-    const float loud = from_level(quantile(counts, 0.9));
-    const float quiet = from_level(quantile(counts, 0.05));
+    const float loud = SpeechSlice::decibels(quantile(counts, 0.9));
+    const float quiet = SpeechSlice::decibels(quantile(counts, 0.05));
     track_.noise_level = std::max(quiet, loud - 60);
     track_.speech_level = loud;
   }
@@ -234,12 +232,12 @@ class SpeechFinder {
     constexpr std::size_t shortest = 6;  // a click is shorter
     std::vector<std::pair<std::size_t, std::size_t>> runs;
     for (std::size_t i = 0; i < size;) {
-      if (from_level(levels_[i]) < threshold) {
+      if (SpeechSlice::decibels(levels_[i]) < threshold) {
         ++i;
         continue;
       }
       std::size_t end = i;
-      while (end < size && from_level(levels_[end]) >= threshold) ++end;
+      while (end < size && SpeechSlice::decibels(levels_[end]) >= threshold) ++end;
       if (!runs.empty() && i - runs.back().second < bridged) {
         runs.back().second = end;
       } else {
@@ -315,7 +313,7 @@ class SpeechFinder {
       const bool speaks = span < track_.spans.size() && track_.spans[span].begin <= time;
       float power = 0;
       for (std::size_t band = 1; band < 5; ++band) {
-        power += std::pow(10.0F, from_level(track_.slices[i].levels[band]) / 10);
+        power += std::pow(10.0F, SpeechSlice::decibels(track_.slices[i].levels[band]) / 10);
       }
       const float level = power > 0 ? 10 * std::log10(power) : -127.5F;
       const float wanted = speaks ? std::clamp((level - floor) / range, 0.0F, 1.0F) : 0.0F;
