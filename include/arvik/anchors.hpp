@@ -34,7 +34,7 @@ struct VoiceTiming {
   Nanoseconds length{};    ///< of the recording
   Nanoseconds begin{};     ///< when the voice begins in it …
   Nanoseconds end{};       ///< … and ends; not before `begin`
-  /// Of the whole, 0 to 1: what share of the words is where it was found.
+  /// Of the whole, 0 to 1: how sure it is that the recording says this text.
   float confidence = 0;
   bool given = false;             ///< the times were given, not found
   std::vector<Anchor> anchors{};  ///< by step; empty: only begin and end are known

@@ -156,9 +156,11 @@ class Aligner {
     const std::uint32_t until = ends ? placed.back().end : placed[next].begin;
     if (!ends && until - sound.end < least_rest) return;
     std::uint32_t behind = units[last - 1].step + 1;
-    while (behind < steps_.size() && steps_.kinds[behind] == StepKind::letter &&
-           (ends || behind < units[next].step)) {
-      ++behind;  // silent letters
+    const auto is_spoken = [&](std::uint32_t step) {
+      return steps_.kinds[step] == StepKind::letter || steps_.kinds[step] == StepKind::digit;
+    };
+    while (behind < steps_.size() && is_spoken(behind) && (ends || behind < units[next].step)) {
+      ++behind;  // silent letters, and the rest of a number
     }
     if (behind < steps_.size()) {
       put({behind, time_of(sound.end), confidence});

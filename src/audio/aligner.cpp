@@ -15,8 +15,8 @@
 // in a window that widens with the root of the length; later around where it was found. So the work
 // grows with the length to the power of 1.5, and memory, too.
 //
-// Tried and dropped: pauses against punctuation first and proportions between them (words were off
-// by three times as much); eight bands without the floor (the decay of clean recordings misled).
+// Tried and dropped: bands without that floor, in which the decay of clean recordings misled; dear
+// unknown sounds, which squeezed numbers to nothing and pushed their neighbours away.
 //
 // Guarded by tests/voices/align_test.cpp and tests/voices/accuracy_test.cpp.
 

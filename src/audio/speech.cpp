@@ -2,10 +2,9 @@
 //
 // A bank of band-pass filters (second order, twice; the formulas are those of the W3C's Audio EQ
 // Cookbook) gives the energy of eight bands for each hundredth of a second. Speech is where the
-// level rises over a threshold that follows the recording: the floor of its noise, looked for in
-// the quietest tenth around each moment, and the level of its speech. A gap shorter than the
-// closure of a stop is no silence, and what is as short as a click is no speech. docs/voices.md
-// tells more.
+// level rises over a threshold that follows the recording: it lies between the level of its
+// quietest twentieth and that of its loudest tenth. A gap shorter than the closure of a stop is no
+// silence, and what is as short as a click is no speech. docs/voices.md tells more.
 //
 // Guarded by tests/voices/speech_test.cpp.
 
@@ -219,7 +218,7 @@ class SpeechFinder {
     track_.speech_level = loud;
   }
 
-  // Above the floor by a third of the way to the speech, 6 dB at the least and 20 at the most.
+  // Above the floor by a third of the way to the speech, 5 dB at the least and 20 at the most.
   void find_spans() {
     const float range = track_.speech_level - track_.noise_level;
     const bool heard = track_.speech_level > -75 && range >= 6;

@@ -15,10 +15,8 @@ namespace arvik::pacing {
 namespace {
 
 std::string seconds(Nanoseconds time) {
-  std::string text = std::to_string(time.count() / 1'000'000 + 1'000'000'000'000);
-  const std::size_t point = text.size() - 3;
-  const std::string whole = std::to_string(time.count() / 1'000'000'000);
-  return whole + "." + text.substr(point) + " s";
+  const std::string parts = std::to_string(1000 + time / std::chrono::milliseconds(1) % 1000);
+  return std::to_string(time / std::chrono::seconds(1)) + "." + parts.substr(1) + " s";
 }
 
 void collect_written(const MarkedText& marked, const Steps& steps, std::vector<Cut>& out) {

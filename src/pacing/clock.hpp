@@ -22,8 +22,6 @@ class Stretch {
   Stretch(What what, Nanoseconds intervals, Nanoseconds pauses, Nanoseconds target)
       : what_(what), intervals_(intervals), pauses_(pauses), target_(target) {}
 
-  [[nodiscard]] bool is_needed() const { return what_ != What::nothing; }
-
   [[nodiscard]] Nanoseconds operator()(Nanoseconds intervals, Nanoseconds pauses) const {
     switch (what_) {
       case What::nothing:

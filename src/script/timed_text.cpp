@@ -5,7 +5,6 @@
 #include <cmath>
 #include <optional>
 
-#include "../base/failure.hpp"
 #include "../unicode/characters.hpp"
 #include "../unicode/written.hpp"
 #include "arvik/voice_file.hpp"

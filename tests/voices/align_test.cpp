@@ -177,6 +177,18 @@ TEST_CASE("a text that is not spoken is fitted without a word") {
   }
 }
 
+TEST_CASE("where somebody rests behind a number, the mark behind it appears then") {
+  const std::string text = "Close valve 12, and listen.";
+  const Alignment result = aligned(text, track_of(voices::speak(text, "en", 150)));
+  const auto has = [&](std::uint32_t step) {
+    return std::any_of(result.found.begin(), result.found.end(),
+                       [&](const Anchor& anchor) { return anchor.step == step; });
+  };
+  CHECK(has(12));        // the number
+  CHECK_FALSE(has(13));  // its second digit
+  CHECK(has(14));        // the comma
+}
+
 TEST_CASE("tags have no part in what is spoken, and confidence keeps words back") {
   const SpeechTrack track = track_of(voices::speak("I know. Breathe.", "en", 150));
   const Alignment plain = aligned("I know. Breathe.", track);

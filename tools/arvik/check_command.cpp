@@ -98,14 +98,6 @@ CheckOptions make_options(const CheckCommand& command, const std::string& path, 
   return options;
 }
 
-std::string read_locale_word(const std::string& word) {
-  const auto tag = canonical_locale(word);
-  if (!tag) {
-    throw Failure(wrong_usage, quoted_word(word) + " is no locale: write a tag like de or pt-BR");
-  }
-  return *tag;
-}
-
 // --- what is written
 
 struct Results {
@@ -321,7 +313,7 @@ void add_check_command(CLI::App& app, ExitStatus& status) {
       "check", "What players would stumble over in a script, in all its locales");
   command->add_option("SCRIPT", options->scripts, "Scripts, JSON files")->type_name(" ");
   command->add_option("--locale", options->locales, "Only these locales; default all of the script")
-      ->transform([](const std::string& word) { return read_locale_word(word); })
+      ->transform([](const std::string& word) { return read_locale(word); })
       ->delimiter(',')
       ->type_name("TAG…");
   command->add_option("--off", options->off, "Codes of findings to leave out")

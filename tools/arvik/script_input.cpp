@@ -5,12 +5,21 @@
 #include <filesystem>
 #include <map>
 
+#include "arvik/locale.hpp"
 #include "arvik/read_file.hpp"
 #include "exit_status.hpp"
 #include "output.hpp"
 #include "report.hpp"
 
 namespace arvik::tool {
+
+std::string read_locale(const std::string& word) {
+  const auto tag = canonical_locale(word);
+  if (!tag) {
+    throw Failure(wrong_usage, quoted_word(word) + " is no locale: write a tag like de or pt-BR");
+  }
+  return *tag;
+}
 
 std::string path_beside(const std::string& script, const std::string& name) {
   return (std::filesystem::path(script).parent_path() / name).string();

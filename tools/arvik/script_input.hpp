@@ -18,6 +18,9 @@ namespace arvik::tool {
 [[nodiscard]] std::shared_ptr<const Script> read_script(const std::string& path,
                                                         const std::string& locale);
 
+/// A locale as it is usually written. Throws Failure for what is none.
+[[nodiscard]] std::string read_locale(const std::string& word);
+
 /// The path of a file that a script names.
 [[nodiscard]] std::string path_beside(const std::string& script, const std::string& name);
 

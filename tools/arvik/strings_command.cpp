@@ -30,15 +30,6 @@ struct StringsOptions {
   }
 };
 
-// A locale as it is usually written. Throws Failure for what is none.
-std::string read_locale(const std::string& word) {
-  const auto tag = canonical_locale(word);
-  if (!tag) {
-    throw Failure(wrong_usage, quoted_word(word) + " is no locale: write a tag like de or pt-BR");
-  }
-  return *tag;
-}
-
 // A file where one is named and its ending fits, else standard output.
 void write_result(const std::string& path, std::initializer_list<std::string_view> endings,
                   std::string_view content) {

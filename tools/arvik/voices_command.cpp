@@ -6,7 +6,6 @@
 #include <nlohmann/json.hpp>
 #include <set>
 
-#include "arvik/locale.hpp"
 #include "arvik/read_file.hpp"
 #include "arvik/voice_file.hpp"
 #include "commands.hpp"
@@ -51,9 +50,7 @@ std::vector<std::string> read_locales(const VoicesOptions& options, const Script
   if (options.locales.empty()) return script.locales;
   std::vector<std::string> locales;
   for (const std::string& word : options.locales) {
-    const auto tag = canonical_locale(word);
-    if (!tag) throw Failure(wrong_usage, quoted_word(word) + " is no locale: write a tag like de");
-    locales.push_back(*tag);
+    locales.push_back(read_locale(word));
   }
   return locales;
 }
