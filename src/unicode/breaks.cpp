@@ -40,80 +40,130 @@ constexpr Here between(RowClass before, RowClass after) {
   using enum RowClass;
   if (before == row_end) return Here::required;               // LB4, LB5
   if (after == row_end || after == space) return Here::none;  // LB6, LB7
-  if (before == open || after == open || before == space || before == mark || after == mark) {
+  if (is_one_of(before, {open, mark, small_kana}) || is_one_of(after, {open, mark, small_kana})) {
     return Here::ask;
   }
-  if (before == small_kana || after == small_kana) return Here::ask;
-  if (before == opening) return Here::none;  // LB14
-  if (after == opening) {                    // LB31
-    return before == ideograph || before == closing ? Here::allowed : Here::ask;
+  if (is_one_of(before, {glue, bracket, opening})) return Here::none;  // LB12, LB14, LB19
+  if (is_one_of(after, {trailing, closing, exclamation, inseparable, hyphen})) {
+    return Here::none;  // LB13, LB21, LB22
   }
-  if (is_one_of(after, {closing, exclamation, full_stop})) {  // LB13
-    return before == apostrophe ? Here::ask : Here::none;
+  if (before == hyphen) return Here::ask;                     // LB21a, LB25
+  if (after == glue) return Here::none;                       // LB12a, LB19
+  if (before == dash && after == dash) return Here::none;     // LB17
+  if (before == word && is_one_of(after, {word, bracket})) {  // LB23, LB25, LB28, LB30
+    return Here::none;
   }
-  if (after == apostrophe) return before == word ? Here::none : Here::ask;  // LB19
-  const bool is_word = before == word || before == apostrophe;
-  if (after == word && is_word) return Here::none;  // LB19, LB28, LB23, LB25
-  if (before == closing) return Here::allowed;      // LB31
-  const bool is_letter = before == word || before == ideograph;
-  return is_letter ? Here::allowed : Here::ask;  // LB31
+  if (before == trailing && after == word) return Here::none;  // LB25, LB29, LB30
+  return Here::allowed;                                        // LB31
 }
 
-// Whether no rule looks over spaces behind it.
-constexpr bool is_plain(RowClass before) {
+// What stands before spaces, as far as what stands behind them may depend on it.
+enum class Base : std::uint8_t { unknown, plain, closing, dash, glue, opening };
+
+constexpr Base base_of(RowClass before) {
   using enum RowClass;
-  return is_one_of(before, {word, ideograph, full_stop, exclamation, closing});
+  switch (before) {
+    case word:
+    case exclamation:
+    case inseparable:
+    case hyphen:
+    case ideograph:
+    case row_end:
+      return Base::plain;
+    case trailing:
+    case closing:
+      return Base::closing;
+    case dash:
+      return Base::dash;
+    case glue:
+      return Base::glue;
+    case bracket:
+    case opening:
+      return Base::opening;
+    default:
+      return Base::unknown;
+  }
 }
 
-// Behind spaces that stand behind something plain or not.
-constexpr Here behind_space(bool plain, RowClass after) {
+// What a row may do between spaces and a step behind them.
+constexpr Here behind_spaces(Base base, RowClass after) {
   using enum RowClass;
-  if (after == row_end || after == space) return Here::none;
-  const bool begins = after == word || after == ideograph || after == opening;
-  return begins && plain ? Here::allowed : Here::ask;  // LB18
+  if (after == row_end || after == space) return Here::none;  // LB6, LB7
+  if (base == Base::unknown || is_one_of(after, {open, mark, small_kana, trailing})) {
+    return Here::ask;
+  }
+  if (base == Base::opening || is_one_of(after, {exclamation, closing})) {
+    return Here::none;  // LB13, LB14
+  }
+  if (base == Base::glue && is_one_of(after, {bracket, opening})) return Here::ask;  // LB15
+  if (base == Base::closing && after == inseparable) return Here::ask;               // LB16
+  if (base == Base::dash && after == dash) return Here::none;                        // LB17
+  return Here::allowed;                                                              // LB18
 }
 
-// All of it as a machine: its state is the class of the step before, and of spaces also whether
-// what stands before them is plain. One entry holds what happens and the next state.
+// All of it as a machine: its state is the class of the step before, or, behind spaces, what
+// stands before those. An entry holds what happens in its lowest bits and the next state above
+// them, and is found by the state and the bits of the next step's traits that hold its class.
 constexpr unsigned classes = static_cast<unsigned>(RowClass::row_end) + 1;
-constexpr unsigned behind_plain_space = classes;
-constexpr unsigned states = 16;
-static_assert(behind_plain_space < states);
+constexpr unsigned bases = static_cast<unsigned>(Base::opening) + 1;
+constexpr unsigned row_class_bits = 0x3C;
+constexpr unsigned state_size = row_class_bits + 4;  // in entries
 
-// Small kana are as other kana, or have to be asked about.
-using Machine = std::array<std::uint8_t, std::size_t{states} * states>;
+constexpr unsigned state_behind(Base base) {
+  return (classes + static_cast<unsigned>(base)) * state_size;
+}
+constexpr unsigned state_behind(RowClass before) {
+  return before == RowClass::space ? state_behind(Base::unknown)
+                                   : static_cast<unsigned>(before) * state_size;
+}
 
-constexpr Machine machine_of(bool small_kana_are_ideographs) {
-  const auto meant = [&](unsigned row) {
-    const bool small = row == static_cast<unsigned>(RowClass::small_kana);
-    return static_cast<RowClass>(
-        small && small_kana_are_ideographs ? static_cast<unsigned>(RowClass::ideograph) : row);
-  };
+using Machine = std::array<std::uint16_t, std::size_t{classes + bases} * state_size>;
+
+// What the tailoring of a language decides.
+struct Tailoring {
+  bool small_kana_are_ideographs = false;
+  bool quotes_are_plain = true;  // else some of them are brackets
+};
+
+constexpr RowClass meant(RowClass row, const Tailoring& tailoring) {
+  if (row == RowClass::small_kana && tailoring.small_kana_are_ideographs) {
+    return RowClass::ideograph;
+  }
+  return row == RowClass::glue && !tailoring.quotes_are_plain ? RowClass::open : row;
+}
+
+constexpr Machine machine_of(const Tailoring& tailoring) {
   Machine table{};
-  for (unsigned state = 0; state <= behind_plain_space; ++state) {
+  for (unsigned of = 0; of < classes + bases; ++of) {
     for (unsigned next = 0; next < classes; ++next) {
-      const RowClass after = meant(next);
+      const auto row = static_cast<RowClass>(next);
+      const RowClass after = meant(row, tailoring);
+      const bool is_space = row == RowClass::space;
       Here here = Here::ask;
-      bool plain = false;  // what stands before spaces
-      if (state == behind_plain_space || state == static_cast<unsigned>(RowClass::space)) {
-        plain = state == behind_plain_space;
-        here = behind_space(plain, after);
+      unsigned to = state_behind(row);
+      if (of >= classes) {
+        const auto base = static_cast<Base>(of - classes);
+        here = behind_spaces(base, after);
+        if (is_space) to = state_behind(base);
       } else {
-        const RowClass before = meant(state);
-        plain = is_plain(before);
+        const RowClass before = meant(static_cast<RowClass>(of), tailoring);
         here = between(before, after);
+        if (is_space) to = state_behind(base_of(before));
       }
-      const bool to_plain_space = after == RowClass::space && plain;
-      const unsigned to = to_plain_space ? behind_plain_space : next;
-      table[state * states + next] =
-          static_cast<std::uint8_t>(to * states | static_cast<unsigned>(here));
+      table[of * state_size + next * 4] =
+          static_cast<std::uint16_t>(to | static_cast<unsigned>(here));
     }
   }
   return table;
 }
 
-constexpr Machine machine = machine_of(false);
-constexpr Machine machine_with_small_kana = machine_of(true);
+constexpr std::array<Machine, 4> machines{machine_of({false, false}), machine_of({false, true}),
+                                          machine_of({true, false}), machine_of({true, true})};
+
+const Machine& machine_for(const Tailoring& tailoring) {
+  return machines[(tailoring.small_kana_are_ideographs ? 2U : 0U) +
+                  (tailoring.quotes_are_plain ? 1U : 0U)];
+}
 
 }  // namespace
 
@@ -133,13 +183,19 @@ void Language::Impl::append_utf16(std::string_view text) {
   buffer.resize(size);
 }
 
-// Rows may begin with small kana, or not, as the language's tailoring has it: ICU is asked once.
-void Language::Impl::look_at_small_kana() {
-  constexpr std::u16string_view text = u"\u3042\u3063";
+// Whether rows may begin with small kana, and whether quotes are brackets, is the language's own:
+// ICU is asked once.
+void Language::Impl::look_at_tailoring() {
+  constexpr std::u16string_view text = u"\u3042\u3063\u201C\u3042\u201D\u3042";
   UErrorCode status = U_ZERO_ERROR;
   ubrk_setText(rows.getAlias(), text.data(), static_cast<int32_t>(text.size()), &status);
   check_memory(status);
-  small_kana_are_ideographs = ubrk_next(rows.getAlias()) == 1;
+  Tailoring found;
+  for (auto at = ubrk_next(rows.getAlias()); at != UBRK_DONE; at = ubrk_next(rows.getAlias())) {
+    if (at == 1) found.small_kana_are_ideographs = true;
+    if (at > 1 && at < static_cast<int32_t>(text.size())) found.quotes_are_plain = false;
+  }
+  row_machine = machine_for(found).data();
 }
 
 void Language::Impl::ask_about(std::string_view text, const Steps& steps, std::uint32_t first,
@@ -165,13 +221,13 @@ void Language::row_breaks(std::string_view text, const Steps& steps, std::uint32
   impl_->stretches.clear();
   const std::uint8_t* traits = steps.traits.data();
   RowBreak* breaks = out.data();
-  const Machine& table = impl_->small_kana_are_ideographs ? machine_with_small_kana : machine;
-  unsigned entry = static_cast<unsigned>(row_class_of(traits[first])) * states;
+  const std::uint16_t* table = impl_->row_machine;
+  unsigned entry = state_behind(row_class_of(traits[first]));
   std::uint32_t begin = first;  // of what may have to be asked about
   constexpr auto ask = static_cast<unsigned>(Here::ask);
   unsigned asked = impl_->tailored ? ask : 0;
   for (std::uint32_t i = first + 1; i < end; ++i) {
-    entry = table[(entry & ~(states - 1)) | (traits[i] >> 2U & 15U)];
+    entry = table[(entry & ~(state_size - 1)) | (traits[i] & row_class_bits)];
     breaks[i - 1] = static_cast<RowBreak>(entry & 3U);
     asked |= entry;
     if ((entry & 3U) == 0) continue;

@@ -40,7 +40,7 @@ tl::expected<Language, Diagnostic> Language::open(std::string_view tag) {
   impl->graphemes = unicode::open_iterator(UBRK_CHARACTER, locale.data(), status);
   impl->rows = unicode::open_iterator(UBRK_LINE, locale.data(), status);
   if (U_FAILURE(status)) return tl::unexpected(unavailable(tag, u_errorName(status)));
-  impl->look_at_small_kana();
+  impl->look_at_tailoring();
   impl->table = unicode::find_language_table(impl->language);
   impl->abbreviations = unicode::load_abbreviations(impl->language, impl->table);
   impl->habits = unicode::habits_of(impl->table);

@@ -28,10 +28,10 @@ struct Stretch {
 
 struct Language::Impl {
   std::string tag;
-  std::string language;                    // the bare code, "en" of "en-GB"
-  std::string locale;                      // what ICU calls it
-  bool small_kana_are_ideographs = false;  // for rows
-  bool tailored = false;                   // the tag asks for rules of its own ("ja-u-lb-strict")
+  std::string language;   // the bare code, "en" of "en-GB"
+  std::string locale;     // what ICU calls it
+  bool tailored = false;  // the tag asks for rules of its own ("ja-u-lb-strict")
+  const std::uint16_t* row_machine = nullptr;  // breaks.cpp
   icu::LocalUBreakIteratorPointer graphemes;
   icu::LocalUBreakIteratorPointer rows;
   unicode::AbbreviationTable abbreviations;
@@ -69,7 +69,7 @@ struct Language::Impl {
 
   // Puts text into the buffer, behind what is there. Wrong bytes count as U+FFFD.
   void append_utf16(std::string_view text);
-  void look_at_small_kana();
+  void look_at_tailoring();
   // Whether ICU has the numbers of this language.
   bool open_numbers();
   NumberForm form(UErrorCode status);

@@ -29,11 +29,15 @@ enum class RowClass : std::uint8_t {
   word,         ///< letters and digits of scripts that write blanks (AL, HL, NU)
   mark,         ///< belongs to what precedes (CM)
   space,        ///< U+0020
-  full_stop,    ///< the infix separators (IS): `.` `,` `:` `;`
+  trailing,     ///< infix separators (IS) and narrow closing brackets (CP): `.` `,` `:` `;` `)`
   exclamation,  ///< narrow EX: `!` `?`
-  apostrophe,   ///< `'` `’`
+  inseparable,  ///< IN, and punctuation of NS: `…` `：` `・`
+  dash,         ///< B2: `—`
+  hyphen,       ///< HY and BA: `-` `–` `।`, the tab, blanks of fixed widths
+  glue,         ///< GL, and QU, which Chinese tailors: no-break blanks, `'` `"` `“` `’` `«`
   ideograph,    ///< ideographs, kana but the small ones, Hangul syllables
   small_kana,   ///< small kana and `ー` (CJ): as ideographs or not, as the language has it
+  bracket,      ///< narrow opening brackets and low quotes (OP): `(` `[` `„`
   opening,      ///< wide opening brackets
   closing,      ///< wide closing brackets, `、` `。` `，` `．` `！` `？`
   row_end
@@ -91,14 +95,22 @@ struct ScriptRange {
 
 inline constexpr char32_t limit = 0x32400;  // behind it, ranges
 inline constexpr unsigned shift = 7;
+// Up to here, which is as far as two bytes of UTF-8 reach, blocks stand in the order of their code
+// points.
+inline constexpr char32_t near_limit = 0x800;
 
 extern const Properties pool[];
 extern const std::uint16_t first[];          // the block of every 128 code points
-extern const std::uint8_t second[];          // blocks of indices into the pool
+extern const std::uint8_t second[];          // blocks of indices into the pool; see near_limit
 extern const std::span<const Range> ranges;  // rising, to the end of Unicode
 extern const std::span<const ScriptRange> scripts;
 extern const std::string_view version;  // of Unicode
 }  // namespace table
+
+/// Of a code point below table::near_limit.
+[[nodiscard]] inline const Properties& near_properties_of(char32_t code_point) {
+  return table::pool[table::second[code_point]];
+}
 
 /// For what lies beyond the blocks.
 [[nodiscard]] const Properties& far_properties_of(char32_t code_point);

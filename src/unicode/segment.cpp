@@ -79,7 +79,8 @@ std::size_t count_characters(std::string_view text) {
   std::size_t at = 0;
   for (std::uint64_t word = 0; at + sizeof word <= text.size(); at += sizeof word) {
     std::memcpy(&word, text.data() + at, sizeof word);
-    inner += static_cast<std::size_t>(std::popcount((word & ~(word << 1U)) & 0x8080808080808080U));
+    const std::uint64_t each = (word & ~(word << 1U)) >> 7U & 0x0101010101010101U;
+    inner += static_cast<std::size_t>(each * 0x0101010101010101U >> 56U);
   }
   for (; at < text.size(); ++at) inner += (static_cast<unsigned char>(text[at]) & 0xC0U) == 0x80U;
   return text.size() - inner;
@@ -108,6 +109,7 @@ class StepWriter {
     at = add_ascii(at);
     // In variables of its own: writing bytes could change members, as far as the compiler knows.
     const std::string_view text = text_;
+    const auto* const bytes = reinterpret_cast<const unsigned char*>(text.data());
     StepKind* const kinds = out_.kinds.data();
     std::uint8_t* const traits = out_.traits.data();
     Extent* const extents = out_.extents.data();
@@ -117,6 +119,25 @@ class StepWriter {
     Extent sum = last_;
     unsigned flags = flags_;
     while (at < text.size() && i < room) {
+      // Most alphabets have one or two bytes a letter.
+      const std::uint32_t lead = bytes[at];
+      if (lead < 0xE0 && at + 1 < text.size()) {
+        const bool two = lead >= 0x80;
+        const std::uint32_t next = bytes[at + 1];
+        const std::uint32_t c = two ? (lead & 0x1FU) << 6U | (next & 0x3FU) : lead;
+        const Properties& properties = unicode::near_properties_of(c);
+        const bool valid = !two || (lead > 0xC1 && (next & 0xC0U) == 0x80U);
+        if (valid && properties.joining == Joining::alone) {
+          const std::uint32_t size = two ? 2 : 1;
+          flags |= properties.flags;
+          kinds[i] = properties.kind;
+          traits[i] = properties.traits;
+          extents[++i] = sum = {sum.bytes + size, sum.code_points + 1, sum.utf16_units + 1};
+          at += size;
+          if (!two && begins_long_ascii(at)) break;
+          continue;
+        }
+      }
       const Decoded now = decode(text, at);
       const Properties& properties = properties_of(now.code_point);
       const bool alone = stands_alone(properties.joining);
@@ -141,7 +162,6 @@ class StepWriter {
         extents[i] = sum;
       }
       at += now.size;
-      if (now.size == 1 && begins_long_ascii(at)) break;
     }
     size_ = i;
     last_ = sum;
@@ -204,12 +224,6 @@ class StepWriter {
     return (word & 0x8080808080808080U) == 0;
   }
 
-  [[nodiscard]] bool begins_ascii(std::size_t at) const {
-    return at + 1 < text_.size() &&
-           ((static_cast<unsigned char>(text_[at]) | static_cast<unsigned char>(text_[at + 1])) &
-            0x80U) == 0;
-  }
-
   // Between characters of ASCII there are boundaries, but for CR LF. Stops before the last one,
   // which a mark may follow, and before a CR.
   std::size_t add_ascii(std::size_t at) {
@@ -227,7 +241,8 @@ class StepWriter {
     const char* bytes = text_.data() + at;
     unsigned flags = 0;
     for (std::size_t i = 0; i < count; ++i) {
-      const Properties& properties = properties_of(static_cast<unsigned char>(bytes[i]));
+      const Properties& properties =
+          unicode::near_properties_of(static_cast<unsigned char>(bytes[i]));
       kinds[i] = properties.kind;
       traits[i] = properties.traits;
       flags |= properties.flags;

@@ -42,6 +42,8 @@ Joining joining_by_icu(UChar32 c) {
 
 bool is_row_class(UChar32 c, RowClass row) {
   const int line = of(c, UCHAR_LINE_BREAK);
+  const int width = of(c, UCHAR_EAST_ASIAN_WIDTH);
+  const bool is_narrow = width != U_EA_WIDE && width != U_EA_FULLWIDTH && width != U_EA_HALFWIDTH;
   switch (row) {
     case RowClass::open:
       return true;  // asks ICU, so nothing can be wrong
@@ -51,18 +53,26 @@ bool is_row_class(UChar32 c, RowClass row) {
       return line == U_LB_COMBINING_MARK;
     case RowClass::space:
       return line == U_LB_SPACE;
-    case RowClass::full_stop:
-      return line == U_LB_INFIX_NUMERIC;
+    case RowClass::trailing:
+      return (line == U_LB_INFIX_NUMERIC || line == U_LB_CLOSE_PARENTHESIS) && is_narrow;
     case RowClass::exclamation:
-      return line == U_LB_EXCLAMATION && of(c, UCHAR_EAST_ASIAN_WIDTH) != U_EA_FULLWIDTH;
-    case RowClass::apostrophe:
-      return line == U_LB_QUOTATION;
+      return line == U_LB_EXCLAMATION && is_narrow;
+    case RowClass::inseparable:
+      return line == U_LB_INSEPARABLE || line == U_LB_NONSTARTER;
+    case RowClass::dash:
+      return line == U_LB_BREAK_BOTH;
+    case RowClass::hyphen:
+      return line == U_LB_HYPHEN || line == U_LB_BREAK_AFTER;
+    case RowClass::glue:
+      return line == U_LB_QUOTATION || line == U_LB_GLUE;
+    case RowClass::bracket:
+      return line == U_LB_OPEN_PUNCTUATION && is_narrow;
     case RowClass::ideograph:
       return line == U_LB_IDEOGRAPHIC || line == U_LB_H2 || line == U_LB_H3;
     case RowClass::small_kana:
       return line == U_LB_CONDITIONAL_JAPANESE_STARTER;
     case RowClass::opening:
-      return line == U_LB_OPEN_PUNCTUATION && of(c, UCHAR_EAST_ASIAN_WIDTH) != U_EA_NEUTRAL;
+      return line == U_LB_OPEN_PUNCTUATION && width != U_EA_NEUTRAL;
     case RowClass::closing:
       return line == U_LB_CLOSE_PUNCTUATION || line == U_LB_EXCLAMATION;
     case RowClass::row_end:
