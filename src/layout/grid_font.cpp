@@ -1,5 +1,3 @@
-#include <array>
-
 #include "../unicode/characters.hpp"
 #include "arvik/font.hpp"
 
@@ -9,18 +7,17 @@ FontMetrics GridFont::metrics(float, std::uint16_t) const { return {}; }
 
 void GridFont::measure(const TextRun& run, std::vector<float>& advances) const {
   const std::size_t before = advances.size();
-  advances.resize(before + (run.end_step - run.first_step));
+  const std::size_t count = run.end_step - run.first_step;
+  advances.resize(before + count);
   float* advance = advances.data() + before;
-  const std::uint8_t* traits = run.steps->traits.data();
-  constexpr std::array<float, 4> columns{0, 1, 2, 0};
-  bool wider = false;
-  for (std::uint32_t i = run.first_step; i < run.end_step; ++i) {
-    const auto cells = static_cast<std::size_t>(unicode::cells_of(traits[i]));
-    advance[i - run.first_step] = columns[cells];
-    wider = wider | (cells == 3);
-  }
-  for (std::uint32_t i = run.first_step; wider && i < run.end_step; ++i) {
-    if (unicode::cells_of(traits[i]) < 3) continue;
+  const std::uint8_t* traits = run.steps->traits.data() + run.first_step;
+  // Loops that compilers take many steps at once in.
+  for (std::size_t i = 0; i < count; ++i) advance[i] = static_cast<float>(traits[i] & 3U);
+  std::uint8_t wider = 0;  // its second bit, if any step takes three or more
+  for (std::size_t i = 0; i < count; ++i)
+    wider |= traits[i] & static_cast<std::uint8_t>(traits[i] << 1U);
+  for (std::uint32_t i = run.first_step; (wider & 2U) != 0 && i < run.end_step; ++i) {
+    if (unicode::cells_of(run.steps->traits[i]) < 3) continue;
     const int width = unicode::cell_width(run.steps->text(run.text, i));
     advance[i - run.first_step] = static_cast<float>(width);
   }

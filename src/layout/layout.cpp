@@ -1,11 +1,10 @@
 // From a shaped line to rows, pages and places.
 //
 // Rows are found greedily: every row takes as many steps as fit and ends at the last opportunity
-// among them. One walk adds the advances up until the row is full, and has no branch that depends
-// on the text but the rare end of a row; then it goes back to the last opportunity, a word at the
-// most. (Going from chunk to chunk was tried and dropped: where a language may break after every
-// other character, mispredicted branches were what layout cost most.) Sums are in double, exact for
-// any font whose advances are binary fractions.
+// among them. The sums of the advances say where the row is full; from there it goes back to the
+// last opportunity, a word at the most. (Going from chunk to chunk was tried and dropped: where a
+// language may break after every other character, mispredicted branches were what layout cost
+// most.) Sums are in double, exact for any font whose advances are binary fractions.
 //
 // Where a row must begin or end inside what was shaped together, its real width is asked for, and
 // the row is shortened until that fits.
@@ -19,6 +18,7 @@
 #include <cmath>
 
 #include "../base/borrowed.hpp"
+#include "../base/bytes.hpp"
 #include "../base/failure.hpp"
 #include "text_shape.hpp"
 
@@ -68,10 +68,9 @@ class Paginator {
         box_(box),
         width_(width * rounding),
         room_(static_cast<double>(area.height) * rounding),
-        sums_(scratch.sums),
+        sums_(shape.sums()),
         rows_(scratch.rows),
         pages_(scratch.pages) {
-    sums_.resize(steps.size() + 1);
     for (const Point& point : marked.points) {
       if (std::holds_alternative<tag::PageEnd>(point.what)) page_ends_.push_back(point.at);
     }
@@ -192,23 +191,28 @@ class Paginator {
   }
 
   Cut greedy(std::uint32_t first, std::uint32_t limit) {
-    const float* advances = shape_.advances().data();
-    const RowBreak* breaks = breaks_.data();
-    double* sums = sums_.data();  // sums[i] of the steps before i
-    const double width = width_;
-    std::uint32_t end = first;
-    double sum = sums[first] = 0;
-    while (end < limit) {
-      sum += static_cast<double>(advances[end]);
-      if (sum > width && has_ink(steps_.kinds[end])) {
-        if (const Cut cut = last_opportunity(first, end); cut.step > first) return cut;
-        if (end > first) return break_word(first, cut_at(first, before_reading(first, end)));
-        too_wide_.push_back(end);
-      }
-      sums[++end] = sum;
-      if (breaks[end - 1] == RowBreak::required) break;
+    limit = std::min(limit, behind_required_break(first));
+    const double* sums = sums_.data();
+    const double full = sums[first] + width_;
+    const double* fits = std::upper_bound(sums + first + 1, sums + limit + 1, full);
+    for (auto end = static_cast<std::uint32_t>(fits - sums) - 1; end < limit; ++end) {
+      if (!has_ink(steps_.kinds[end])) continue;
+      if (const Cut cut = last_opportunity(first, end); cut.step > first) return cut;
+      if (end > first) return break_word(first, cut_at(first, before_reading(first, end)));
+      too_wide_.push_back(end);
     }
-    return cut_at(first, end);
+    return cut_at(first, limit);
+  }
+
+  // Behind the first row end that was written at `first` or behind it; the end of the text if there
+  // is none.
+  std::uint32_t behind_required_break(std::uint32_t first) {
+    if (first < required_from_ || first >= required_end_) {
+      required_from_ = first;
+      const std::size_t last = base::find_byte(breaks_, RowBreak::required, first);
+      required_end_ = std::min(static_cast<std::uint32_t>(last) + 1, steps_.size());
+    }
+    return required_end_;
   }
 
   // Where a row that is full before `end` may end; its begin if nowhere.
@@ -220,7 +224,7 @@ class Paginator {
   [[nodiscard]] Cut cut_at(std::uint32_t first, std::uint32_t end) const {
     std::uint32_t ink_end = end;
     while (ink_end > first && !has_ink(steps_.kinds[ink_end - 1])) --ink_end;
-    return {end, ink_end, sums_[ink_end]};
+    return {end, ink_end, sums_[ink_end] - sums_[first]};
   }
 
   // A word that must be broken is not broken inside the base of a reading, if that is possible.
@@ -265,7 +269,9 @@ class Paginator {
   double width_;
   double room_;                         // of a page, from top to bottom
   std::vector<std::size_t> page_ends_;  // bytes
-  std::vector<double>& sums_;           // of the row that is looked for, behind each step
+  const std::vector<double>& sums_;
+  std::uint32_t required_from_ = 1;  // what behind_required_break() found last, and from where on
+  std::uint32_t required_end_ = 0;
   base::Borrowed<Row> rows_;
   base::Borrowed<Page> pages_;
   double page_height_ = 0;

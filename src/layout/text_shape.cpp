@@ -32,6 +32,7 @@ TextShape::TextShape(const MarkedText& marked, const Steps& steps, Language& lan
       scale_(scale),
       scratch_(scratch),
       advances_(scratch.advances),
+      sums_(scratch.sums),
       levels_(scratch.levels),
       cuts_(scratch.cuts),
       items_(scratch.items),
@@ -61,6 +62,16 @@ TextShape::TextShape(const MarkedText& marked, const Steps& steps, Language& lan
   } else {
     measure_all();
     add_icons(icon_sizes, out);
+  }
+  sum_up();
+}
+
+void TextShape::sum_up() {
+  sums_.resize(advances_.size() + 1);
+  double sum = sums_[0] = 0;
+  for (std::size_t i = 0; i < advances_.size(); ++i) {
+    sum += static_cast<double>(advances_[i]);
+    sums_[i + 1] = sum;
   }
 }
 
@@ -360,6 +371,7 @@ void TextShape::set_readings(std::vector<Reading> readings) {
     advances_[reading.first_step] += reading.pad;
     advances_[reading.end_step - 1] += reading.pad;
   }
+  sum_up();
 }
 
 std::size_t TextShape::reading_from(std::uint32_t step) const {
@@ -431,19 +443,22 @@ TextShape::RowMetrics TextShape::row_metrics(std::uint32_t first, std::uint32_t 
 
 void TextShape::place_alone(std::uint32_t first, std::uint32_t end, float left, std::uint32_t row,
                             Layout& out) const {
-  auto x = static_cast<double>(left);
   StepPosition* places = out.steps.data();
   const float* advances = advances_.data();
-  const auto put = [&](std::uint32_t i) {
-    places[i] = {static_cast<float>(x), advances[i], row};
-    x += static_cast<double>(advances[i]);
-  };
   if (levels_.empty()) {
-    for (std::uint32_t i = first; i < end; ++i) put(i);
+    const double* sums = sums_.data();
+    const double origin = static_cast<double>(left) - sums[first];
+    for (std::uint32_t i = first; i < end; ++i) {
+      places[i] = {static_cast<float>(origin + sums[i]), advances[i], row};
+    }
     return;
   }
+  auto x = static_cast<double>(left);
   visual_order({levels_.data() + first, end - first}, scratch_.order);
-  for (const std::uint32_t index : scratch_.order) put(first + index);
+  for (const std::uint32_t index : scratch_.order) {
+    places[first + index] = {static_cast<float>(x), advances[first + index], row};
+    x += static_cast<double>(advances[first + index]);
+  }
 }
 
 // A tab behind an item has no glyph, but its advance. Returns that, or 0 if no tab is there.

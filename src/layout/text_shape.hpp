@@ -81,6 +81,8 @@ class TextShape {
   [[nodiscard]] bool has_glyphs() const { return !font_.steps_stand_alone(); }
   /// The advance of every step.
   [[nodiscard]] const std::vector<float>& advances() const { return advances_; }
+  /// sums()[i] is what the steps before `i` measure together; size() + 1 entries.
+  [[nodiscard]] const std::vector<double>& sums() const { return sums_; }
   /// Embedding levels of the steps; empty if everything runs left to right.
   [[nodiscard]] const std::vector<std::uint8_t>& levels() const { return levels_; }
   /// Steps for which no face has a glyph.
@@ -127,6 +129,7 @@ class TextShape {
   void shape(const Item& item, std::uint32_t first, std::uint32_t end,
              std::vector<ShapedGlyph>& glyphs) const;
   void measure_all();
+  void sum_up();
   void shape_all();
   void note_clusters(const Item& item);
   // The part of an item's glyphs that stands for some of its steps, shaped anew if need be; good
@@ -158,6 +161,7 @@ class TextShape {
   Scratch& scratch_;
   // In the scratch.
   std::vector<float>& advances_;
+  std::vector<double>& sums_;
   std::vector<std::uint8_t>& levels_;
   std::vector<Cut>& cuts_;
   std::vector<Item>& items_;

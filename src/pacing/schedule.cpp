@@ -29,6 +29,7 @@
 #include <limits>
 #include <numeric>
 
+#include "../base/bytes.hpp"
 #include "../base/random.hpp"
 #include "clock.hpp"
 #include "pauses.hpp"
@@ -77,6 +78,8 @@ class Scheduler {
     out_.events.clear();
     out_.pauses.clear();
     ink_end_ = end_of_ink();
+    timeless_ = base::contains_byte(steps_.kinds, StepKind::row_end) ||
+                base::contains_byte(steps_.kinds, StepKind::unseen);
     for (std::uint32_t i = 0; i < size;) {
       page_begins_at(i) ? take_edges_around_page(i) : take_edges(i, steps_.begin_byte(i));
       pass_automatic_pause();
@@ -98,6 +101,10 @@ class Scheduler {
     std::uint32_t end = steps_.size();
     while (end > 0 && !has_ink(steps_.kinds[end - 1])) --end;
     return end;
+  }
+
+  static bool is_timeless(StepKind kind) {
+    return kind == StepKind::row_end || kind == StepKind::unseen;
   }
 
   void add_event(EventKind kind, std::string_view name = {}) {
@@ -168,8 +175,8 @@ class Scheduler {
     Nanoseconds cursor = clock_.now();
     const Nanoseconds begin = cursor;
     const Nanoseconds interval = interval_of(rates_[rate_depth_]);
-    if (is_simple(first, last, interval)) {
-      cursor = show_simple_steps(first, last, interval);
+    if (is_simple(last - first + 1, cursor, interval)) {
+      cursor = show_simple_steps(first, last, cursor, interval);
     } else {
       for (std::uint32_t i = first; i <= last; ++i) {
         out_.onsets[i] = cursor;
@@ -181,33 +188,34 @@ class Scheduler {
   }
 
   // Inside nothing that appears at once, and far from the end of time.
-  [[nodiscard]] bool is_simple(std::uint32_t first, std::uint32_t last,
+  [[nodiscard]] bool is_simple(std::uint32_t count, Nanoseconds cursor,
                                Nanoseconds interval) const {
     constexpr std::int64_t far = std::numeric_limits<std::int64_t>::max() / 4;
     constexpr std::int64_t heaviest = std::numeric_limits<std::uint16_t>::max() / letter_weight + 1;
-    return whole_depth_ == 0 && clock_.now().count() < far &&
-           interval.count() < far / heaviest / (last - first + 1);
+    return whole_depth_ == 0 && cursor.count() < far && interval.count() < far / heaviest / count;
   }
 
-  // Returns the time behind the interval of the last step.
-  Nanoseconds show_simple_steps(std::uint32_t first, std::uint32_t last, Nanoseconds interval) {
-    constexpr unsigned timeless = 1U << static_cast<unsigned>(StepKind::row_end) |
-                                  1U << static_cast<unsigned>(StepKind::unseen);
+  // From `cursor` on; returns the time behind the interval of the last step.
+  Nanoseconds show_simple_steps(std::uint32_t first, std::uint32_t last, Nanoseconds cursor,
+                                Nanoseconds interval) {
     Nanoseconds* onsets = out_.onsets.data();
+    if (!timeless_ && material_.weights.empty()) {  // each lasts as long
+      for (std::uint32_t i = first; i <= last; ++i, cursor += interval) onsets[i] = cursor;
+      return cursor;
+    }
     const StepKind* kinds = steps_.kinds.data();
     const std::uint16_t* weights = material_.weights.empty() ? nullptr : material_.weights.data();
-    std::int64_t cursor = clock_.now().count();
-    std::int64_t time = interval.count();
+    Nanoseconds time = interval;
     std::uint16_t weight = letter_weight;
     for (std::uint32_t i = first; i <= last; ++i) {
       if (weights != nullptr && weights[i] != weight) {
         weight = weights[i];
-        time = weighted(i, interval).count();
+        time = weighted(i, interval);
       }
-      onsets[i] = Nanoseconds(cursor);
-      cursor += (timeless >> static_cast<unsigned>(kinds[i]) & 1U) != 0 ? 0 : time;
+      onsets[i] = cursor;
+      cursor += is_timeless(kinds[i]) ? Nanoseconds::zero() : time;
     }
-    return Nanoseconds(cursor);
+    return cursor;
   }
 
   // The same for words, rows, jitter and stretched time.
@@ -260,8 +268,7 @@ class Scheduler {
   }
 
   [[nodiscard]] bool takes_time(std::uint32_t step) const {
-    const StepKind kind = steps_.kinds[step];
-    return kind != StepKind::row_end && kind != StepKind::unseen && !joins_next(step);
+    return !is_timeless(steps_.kinds[step]) && !joins_next(step);
   }
 
   // Inside what appears at once and takes no time.
@@ -493,6 +500,7 @@ class Scheduler {
   std::size_t whole_begin_ = 0;
   std::size_t whole_end_ = 0;
   std::uint32_t ink_end_ = 0;
+  bool timeless_ = false;   // some steps take no time by themselves
   std::uint32_t last_ = 0;  // the last step shown
   std::uint32_t step_ = 0;  // before which edges are taken
   int whole_depth_ = 0;

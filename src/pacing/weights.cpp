@@ -22,9 +22,9 @@ void step_weights(const Steps& steps, std::vector<std::uint16_t>& out) {
   constexpr std::array<std::uint16_t, 4> weights{letter_weight, kana_weight, syllable_weight,
                                                  ideograph_weight};
   out.clear();
-  unsigned any = 0;
+  std::uint8_t any = 0;
   for (const std::uint8_t traits : steps.traits) any |= traits;
-  if (unicode::weight_of(static_cast<std::uint8_t>(any)) == unicode::Weight::letter) return;
+  if (unicode::weight_of(any) == unicode::Weight::letter) return;
   out.resize(steps.size());
   for (std::size_t i = 0; i < out.size(); ++i) {
     out[i] = weights[static_cast<std::size_t>(unicode::weight_of(steps.traits[i]))];

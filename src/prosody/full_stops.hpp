@@ -69,10 +69,9 @@ class FullStops : public TextLook {
   [[nodiscard]] bool begins_spaced_abbreviation(std::uint32_t i, std::string_view word,
                                                 const Language& language) const {
     if (kind(i + 1) != StepKind::blank) return false;
-    const std::string_view next = word_at(i + 2);
-    const std::uint32_t stop = steps_.step_from(steps_.begin_byte(i + 2) + next.size());
-    if (next.empty() || kind(stop) != StepKind::full_stop) return false;
-    return language.begins_abbreviation(std::string(word) + std::string(next) + ".");
+    const std::uint32_t stop = word_end(i + 2);
+    if (stop == i + 2 || kind(stop) != StepKind::full_stop) return false;
+    return language.begins_abbreviation(std::string(word) + std::string(word_at(i + 2)) + ".");
   }
 
   // … and the last is looked up with those before it.
@@ -154,7 +153,7 @@ class FullStops : public TextLook {
     std::uint32_t begin = i;
     while (begin > 0 && (kind_before(begin) == StepKind::letter ||
                          (kind_before(begin) == StepKind::full_stop && begin > 1 &&
-                          steps_.kinds[begin - 2] == StepKind::letter) ||
+                          kinds_[begin - 2] == StepKind::letter) ||
                          (kind_before(begin) == StepKind::hyphen && begin < i))) {
       --begin;
       if (i - begin > longest) return {};

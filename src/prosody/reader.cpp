@@ -28,6 +28,7 @@
 #include <algorithm>
 #include <array>
 
+#include "../base/bytes.hpp"
 #include "full_stops.hpp"
 
 namespace arvik {
@@ -66,19 +67,11 @@ class Reader : private prosody::FullStops {
          std::vector<Boundary>& out)
       : FullStops(text, steps, language, others, options.abbreviations),
         options_(options),
+        has_own_pauses_(!options.characters.empty()),
         out_(out) {}
 
   void run() {
-    const std::uint32_t size = steps_.size();
-    const StepKind* kinds = steps_.kinds.data();
-    // Nothing happens at letters, mostly.
-    constexpr auto bit = [](StepKind kind) { return 1U << static_cast<unsigned>(kind); };
-    constexpr unsigned silent =
-        bit(StepKind::letter) | bit(StepKind::digit) | bit(StepKind::unseen);
-    const unsigned passed = options_.characters.empty() ? silent : 0;
-    for (std::uint32_t i = 0;;) {
-      while (i < size && (passed >> static_cast<unsigned>(kinds[i]) & 1U) != 0) ++i;
-      if (i == size) break;
+    for (std::uint32_t i = 0; (i = first_that_may_rest(i)) < size_;) {
       if (has_own_pause(i)) {
         i = read_run(i);
         continue;
@@ -88,7 +81,7 @@ class Reader : private prosody::FullStops {
         ++i;
         continue;
       }
-      switch (steps_.kinds[i]) {
+      switch (kinds_[i]) {
         case StepKind::letter:
         case StepKind::digit:
         case StepKind::unseen:
@@ -116,11 +109,26 @@ class Reader : private prosody::FullStops {
           i = std::max(read_run(i), i + 1);
           break;
       }
-      if (kinds[i - 1] == StepKind::row_end) speech_ = false;
+      if (kinds_[i - 1] == StepKind::row_end) speech_ = false;
     }
   }
 
  private:
+  // Nothing happens at letters, mostly, and between words there is a blank.
+  std::uint32_t first_that_may_rest(std::uint32_t i) {
+    if (has_own_pauses_) return i;
+    static_assert(StepKind::letter < StepKind::symbol && StepKind::digit < StepKind::symbol);
+    const auto* bytes = reinterpret_cast<const unsigned char*>(kinds_);
+    for (;; ++i) {
+      i = static_cast<std::uint32_t>(
+          base::find_at_least(bytes, size_, static_cast<unsigned>(StepKind::symbol), i));
+      const bool parts_words = kind(i) == StepKind::blank && is_alphanumeric(kind(i + 1)) &&
+                               !may_be_south_east_asian(i + 1);
+      if (!parts_words) return i;
+      out_.push_back({i, 1U << static_cast<unsigned>(BoundaryKind::space)});
+    }
+  }
+
   std::uint32_t read_blanks(std::uint32_t i) {
     const std::uint32_t first = i;
     while (kind(i) == StepKind::blank && !has_own_pause(i)) ++i;
@@ -138,13 +146,17 @@ class Reader : private prosody::FullStops {
 
   [[nodiscard]] bool is_south_east_asian(std::uint32_t i) const {
     if (kind(i) != StepKind::letter) return false;
-    // The first byte tells all other alphabets apart.
-    constexpr char lead = '\xE0';
-    const char byte = text_[steps_.begin_byte(i)];
-    if (byte != lead && byte != lead + 1) return false;
+    if (!may_be_south_east_asian(i)) return false;
     const char32_t c = code_point(i);
     return (c >= 0x0E00 && c <= 0x0EFF) || (c >= 0x1000 && c <= 0x109F) ||
            (c >= 0x1780 && c <= 0x17FF);
+  }
+
+  // The first byte tells all other alphabets apart.
+  [[nodiscard]] bool may_be_south_east_asian(std::uint32_t i) const {
+    constexpr char lead = '\xE0';
+    const char byte = text_[steps_.begin_byte(i)];
+    return byte == lead || byte == lead + 1;
   }
 
   // A stage direction that opens a row, `(sigh) I have` or `*sigh* Fine`, rests as a clause, unless
@@ -156,7 +168,7 @@ class Reader : private prosody::FullStops {
     if (opening == closing && opening != U'*') return;
     // The letter is looked for first: brackets in a row are walked back over only once.
     if (kind(open + 1) != StepKind::letter || !begins_row(open)) return;
-    const std::uint32_t end = std::min(steps_.size(), open + longest);
+    const std::uint32_t end = std::min(size_, open + longest);
     for (std::uint32_t i = open + 1; i < end && kind(i) != StepKind::row_end; ++i) {
       if (code_point(i) != closing) continue;
       const StepKind next = kind(i + 1);
@@ -182,9 +194,9 @@ class Reader : private prosody::FullStops {
     const StepKind before = kind_before(i);
     if (before != StepKind::blank && before != StepKind::row_end) return i;
     std::uint32_t end = i + 1;
-    if (end < steps_.size() && step_text(end) == "-") ++end;
+    if (end < size_ && step_text(end) == "-") ++end;
     constexpr std::string_view mouths = ")(]DPpOo3/|*";
-    if (end >= steps_.size() || step_text(end).size() != 1 ||
+    if (end >= size_ || step_text(end).size() != 1 ||
         mouths.find(step_text(end)[0]) == std::string_view::npos) {
       return i;
     }
@@ -227,7 +239,7 @@ class Reader : private prosody::FullStops {
 
   // What the pace says of this very character: its index, or no_character.
   [[nodiscard]] std::uint16_t own_pause(std::uint32_t i) const {
-    if (options_.characters.empty() || i >= steps_.size()) return Boundary::no_character;
+    if (i >= size_) return Boundary::no_character;
     for (std::size_t own = options_.characters.size(); own-- > 0;) {
       if (options_.characters[own].character == step_text(i)) {
         return static_cast<std::uint16_t>(std::min<std::size_t>(own, Boundary::no_character - 1));
@@ -237,7 +249,7 @@ class Reader : private prosody::FullStops {
   }
 
   [[nodiscard]] bool has_own_pause(std::uint32_t i) const {
-    return own_pause(i) != Boundary::no_character;
+    return has_own_pauses_ && own_pause(i) != Boundary::no_character;
   }
 
   // Of several in one run the longest counts.
@@ -255,14 +267,14 @@ class Reader : private prosody::FullStops {
     std::uint32_t last = begin;
     std::uint32_t i = begin;
     bool closed = false;  // a closing quote or bracket was read
-    while (i < steps_.size()) {
+    while (i < size_) {
       // Behind a closing quote a comma says that the sentence goes on: `(twice!), then`.
       if (closed && is_clause(kind(i))) rest = {.sentence = rest.asked()};
       const std::uint32_t next = read_member(i, rest);
       if (next == i) {
         // `… ?`: the mark behind the blank belongs to the ellipsis.
-        const bool asks_on = rest.kind() == BoundaryKind::ellipsis && kind(i) == StepKind::blank &&
-                             kind(i + 1) == StepKind::terminal;
+        const bool asks_on = kind(i) == StepKind::blank && kind(i + 1) == StepKind::terminal &&
+                             rest.kind() == BoundaryKind::ellipsis;
         if (!asks_on) break;
         ++i;
         continue;
@@ -279,11 +291,10 @@ class Reader : private prosody::FullStops {
       ++i;
       closed = true;
     }
-    const bool goes_on =
-        closed ? sentence_goes_on(i) : attribution_follows(i) || said_in_speech(i, rest);
-    if (rest.kind() == BoundaryKind::sentence && goes_on &&
-        rest.character == Boundary::no_character) {
-      rest.weaken();
+    if (rest.kind() == BoundaryKind::sentence && rest.character == Boundary::no_character) {
+      const bool goes_on =
+          closed ? sentence_goes_on(i) : attribution_follows(i) || said_in_speech(i, rest);
+      if (goes_on) rest.weaken();
     }
     i = read_row_ends(i, rest, last);
     put(last, rest);
@@ -394,8 +405,8 @@ class Reader : private prosody::FullStops {
 
   // Reads what may stand in a run at `i`; returns the step behind it, or `i` if nothing does.
   std::uint32_t read_member(std::uint32_t i, Rest& rest) const {
-    if (const std::uint16_t own = own_pause(i); own != Boundary::no_character) {
-      take_character(own, rest);
+    if (has_own_pause(i)) {
+      take_character(own_pause(i), rest);
       return i + 1;
     }
     switch (kind(i)) {
@@ -462,7 +473,7 @@ class Reader : private prosody::FullStops {
     for (;;) {
       std::uint32_t next = end;
       if (dot_kind == StepKind::full_stop && kind(next) == StepKind::blank) ++next;
-      if (next >= steps_.size() || step_text(next) != dot) break;
+      if (next >= size_ || step_text(next) != dot) break;
       ++count;
       end = next + 1;
     }
@@ -549,7 +560,7 @@ class Reader : private prosody::FullStops {
   std::uint32_t read_row_ends(std::uint32_t i, Rest& rest, std::uint32_t& last) const {
     std::uint32_t row_ends = 0;
     std::uint32_t end = i;
-    for (; end < steps_.size(); ++end) {
+    for (; end < size_; ++end) {
       if (kind(end) == StepKind::row_end) {
         row_ends += code_point(end) == 0x2029 ? 2 : 1;  // paragraph separator
         last = end;
@@ -572,6 +583,7 @@ class Reader : private prosody::FullStops {
   }
 
   const BoundaryOptions& options_;
+  bool has_own_pauses_;
   std::vector<Boundary>& out_;
   std::uint32_t direction_end_ = 0xFFFFFFFF;  // where a stage direction closes
   bool speech_ = false;                       // the row was opened by a dash

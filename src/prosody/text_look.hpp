@@ -20,7 +20,12 @@ class TextLook {
  public:
   TextLook(std::string_view text, const Steps& steps, Language& language,
            std::span<const LanguageRun> others)
-      : text_(text), steps_(steps), language_(language), others_(others) {}
+      : text_(text),
+        steps_(steps),
+        kinds_(steps.kinds.data()),
+        size_(steps.size()),
+        language_(language),
+        others_(others) {}
 
  protected:
   struct Word {
@@ -30,10 +35,10 @@ class TextLook {
 
   // A step beyond the text counts as a row end.
   [[nodiscard]] StepKind kind(std::uint32_t i) const {
-    return i < steps_.size() ? steps_.kinds[i] : StepKind::row_end;
+    return i < size_ ? kinds_[i] : StepKind::row_end;
   }
   [[nodiscard]] StepKind kind_before(std::uint32_t i) const {
-    return i > 0 ? steps_.kinds[i - 1] : StepKind::row_end;
+    return i > 0 ? kinds_[i - 1] : StepKind::row_end;
   }
   [[nodiscard]] std::string_view step_text(std::uint32_t i) const { return steps_.text(text_, i); }
   [[nodiscard]] char32_t code_point(std::uint32_t i) const {
@@ -77,10 +82,15 @@ class TextLook {
     return full_width_latin || !unicode::is_wide(c);
   }
 
-  [[nodiscard]] std::string_view word_at(std::uint32_t begin) const {
+  [[nodiscard]] std::uint32_t word_end(std::uint32_t begin) const {
     constexpr std::uint32_t longest = 24;
     std::uint32_t end = begin;
     while (end - begin < longest && kind(end) == StepKind::letter) ++end;
+    return end;
+  }
+
+  [[nodiscard]] std::string_view word_at(std::uint32_t begin) const {
+    const std::uint32_t end = word_end(begin);
     if (end == begin) return {};
     return text_.substr(steps_.begin_byte(begin),
                         steps_.end_byte(end - 1) - steps_.begin_byte(begin));
@@ -88,6 +98,8 @@ class TextLook {
 
   std::string_view text_;
   const Steps& steps_;
+  const StepKind* kinds_;  // of the steps
+  std::uint32_t size_;
   Language& language_;
   std::span<const LanguageRun> others_;
 };

@@ -226,18 +226,22 @@ void Language::row_breaks(std::string_view text, const Steps& steps, std::uint32
   std::uint32_t begin = first;  // of what may have to be asked about
   constexpr auto ask = static_cast<unsigned>(Here::ask);
   unsigned asked = impl_->tailored ? ask : 0;
-  for (std::uint32_t i = first + 1; i < end; ++i) {
-    entry = table[(entry & ~(state_size - 1)) | (traits[i] & row_class_bits)];
-    breaks[i - 1] = static_cast<RowBreak>(entry & 3U);
-    asked |= entry;
-    if ((entry & 3U) == 0) continue;
+  for (std::uint32_t i = first + 1; i < end;) {
+    unsigned here = 0;
+    do {
+      entry = table[(entry & ~(state_size - 1)) | (traits[i] & row_class_bits)];
+      asked |= entry;
+      here = entry & 3U;
+      breaks[i++ - 1] = static_cast<RowBreak>(here);
+    } while (here == 0 && i < end);
+    if (here == 0) break;
     if (impl_->tailored) {  // ICU alone says
-      breaks[i - 1] = RowBreak::none;
+      breaks[i - 2] = RowBreak::none;
       continue;
     }
-    if ((asked & ask) != 0) impl_->ask_about(text, steps, begin, i);
+    if ((asked & ask) != 0) impl_->ask_about(text, steps, begin, i - 1);
     asked = 0;
-    begin = i;
+    begin = i - 1;
   }
   if ((asked & ask) != 0) impl_->ask_about(text, steps, begin, end);
   impl_->find_boundaries(impl_->rows.getAlias(), steps, [&](std::uint32_t step) {

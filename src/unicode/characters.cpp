@@ -6,12 +6,34 @@
 #include <unicode/utf8.h>
 
 #include <array>
+#include <bit>
 #include <cstring>
 
 namespace arvik::unicode {
 namespace {
 
 UChar32 icu(char32_t code_point) { return static_cast<UChar32>(code_point); }
+
+// How many bytes at `at` and behind it are whole characters of one or two bytes; less by up to
+// seven bytes, because it looks at eight at once.
+std::size_t valid_short_run(std::string_view text, std::size_t at) {
+  if constexpr (std::endian::native != std::endian::little) return 0;
+  constexpr std::uint64_t ones = 0x0101010101010101U;
+  constexpr std::uint64_t tops = 0x80U * ones;
+  const std::size_t begin = at;
+  std::uint64_t open = 0;  // the top bit of the first byte, if the last one before it was a lead
+  for (std::uint64_t word = 0; at + sizeof word <= text.size(); at += sizeof word) {
+    std::memcpy(&word, text.data() + at, sizeof word);
+    const std::uint64_t leads = word & (word << 1U) & tops;               // 11xxxxxx
+    const std::uint64_t others = (word & tops) ^ leads;                   // 10xxxxxx
+    const std::uint64_t not_long = (word & 0x1EU * ones) + 0x7EU * ones;  // of C2 and above
+    const bool wrong = (leads & (word << 2U)) != 0 ||                     // three bytes and more
+                       (leads & ~not_long) != 0 || others != ((leads << 8U) | open);
+    if (wrong) break;
+    open = leads >> 56U;
+  }
+  return at - begin - (open != 0 ? 1 : 0);
+}
 
 }  // namespace
 
@@ -45,6 +67,8 @@ std::size_t valid_run(std::string_view text, std::size_t at) {
   while (at < text.size()) {
     if (byte(at) < 0x80) {
       at += ascii_run(text, at);
+    } else if (const std::size_t run = byte(at) < 0xE0 ? valid_short_run(text, at) : 0; run > 0) {
+      at += run;
     } else if (byte(at) >= 0xC2 && byte(at) < 0xE0 && at + 1 < text.size() &&
                (byte(at + 1) & 0xC0U) == 0x80U) {  // most alphabets
       at += 2;

@@ -106,67 +106,12 @@ class StepWriter {
   // Letters with their marks and all that stands alone, from `at` on. Stops before anything else,
   // and before what that may join; returns where.
   std::size_t add_plain(std::size_t at) {
-    at = add_ascii(at);
-    // In variables of its own: writing bytes could change members, as far as the compiler knows.
-    const std::string_view text = text_;
-    const auto* const bytes = reinterpret_cast<const unsigned char*>(text.data());
-    StepKind* const kinds = out_.kinds.data();
-    std::uint8_t* const traits = out_.traits.data();
-    Extent* const extents = out_.extents.data();
-    const std::size_t room = out_.kinds.size();
     const std::size_t first = size_;
-    std::size_t i = size_;
-    Extent sum = last_;
-    unsigned flags = flags_;
-    while (at < text.size() && i < room) {
-      // Most alphabets have one or two bytes a letter.
-      const std::uint32_t lead = bytes[at];
-      if (lead < 0xE0 && at + 1 < text.size()) {
-        const bool two = lead >= 0x80;
-        const std::uint32_t next = bytes[at + 1];
-        const std::uint32_t c = two ? (lead & 0x1FU) << 6U | (next & 0x3FU) : lead;
-        const Properties& properties = unicode::near_properties_of(c);
-        const bool valid = !two || (lead > 0xC1 && (next & 0xC0U) == 0x80U);
-        if (valid && properties.joining == Joining::alone) {
-          const std::uint32_t size = two ? 2 : 1;
-          flags |= properties.flags;
-          kinds[i] = properties.kind;
-          traits[i] = properties.traits;
-          extents[++i] = sum = {sum.bytes + size, sum.code_points + 1, sum.utf16_units + 1};
-          at += size;
-          if (!two && begins_long_ascii(at)) break;
-          continue;
-        }
-      }
-      const Decoded now = decode(text, at);
-      const Properties& properties = properties_of(now.code_point);
-      const bool alone = stands_alone(properties.joining);
-      if (!alone && !(i > first && is_plain_mark(now.code_point, properties) &&
-                      kinds[i - 1] == StepKind::letter)) {
-        const Joining joining = properties.joining;
-        if (i > first && (joining == Joining::mark || joining == Joining::open)) {
-          sum = extents[--i];  // what it may join is looked at again
-        }
-        break;
-      }
-      flags |= properties.flags;
-      sum.bytes += now.size;
-      ++sum.code_points;
-      sum.utf16_units += utf16_size(now.code_point);
-      if (alone) {
-        kinds[i] = properties.kind;
-        traits[i] = properties.traits;
-        extents[++i] = sum;
-      } else {
-        traits[i - 1] = with_mark(traits[i - 1], properties.traits);
-        extents[i] = sum;
-      }
-      at += now.size;
+    for (;;) {
+      const std::size_t begin = at;
+      at = add_others(add_short(add_ascii(at)), first);
+      if (at <= begin) return at;
     }
-    size_ = i;
-    last_ = sum;
-    flags_ = flags;
-    return sum.bytes;
   }
 
   // A step of one character.
@@ -255,6 +200,93 @@ class StepWriter {
     last_ = sum;
     size_ += count;
     return at + count;
+  }
+
+  // What stands alone and has one or two bytes, as the letters of most alphabets. Stops before a
+  // longer stretch of ASCII, and before the last byte.
+  std::size_t add_short(std::size_t at) {
+    // In variables of its own: writing bytes could change members, as far as the compiler knows.
+    const auto* const bytes = reinterpret_cast<const unsigned char*>(text_.data());
+    const std::size_t size = text_.size();
+    StepKind* const kinds = out_.kinds.data();
+    std::uint8_t* const traits = out_.traits.data();
+    Extent* const extents = out_.extents.data();
+    const std::size_t room = out_.kinds.size();
+    std::size_t i = size_;
+    // Each is one code point and one unit of UTF-16.
+    const std::uint32_t code_points = last_.code_points - static_cast<std::uint32_t>(i);
+    const std::uint32_t units = last_.utf16_units - static_cast<std::uint32_t>(i);
+    unsigned flags = 0;
+    while (at + 1 < size && i < room) {
+      const std::uint32_t lead = bytes[at];
+      std::uint32_t c = lead;
+      std::size_t next = at + 1;
+      if (lead >= 0x80) {
+        const std::uint32_t second = bytes[next++];
+        if (lead - 0xC2 > 0xDF - 0xC2 || (second & 0xC0U) != 0x80U) break;
+        c = (lead & 0x1FU) << 6U | (second & 0x3FU);
+      }
+      const Properties& properties = unicode::near_properties_of(c);
+      if (properties.joining != Joining::alone) break;
+      flags |= properties.flags;
+      kinds[i] = properties.kind;
+      traits[i] = properties.traits;
+      at = next;
+      const auto steps = static_cast<std::uint32_t>(++i);
+      extents[i] = {static_cast<std::uint32_t>(at), code_points + steps, units + steps};
+      if (lead < 0x80 && begins_long_ascii(at)) break;
+    }
+    size_ = i;
+    last_ = extents[i];
+    flags_ |= flags;
+    return at;
+  }
+
+  // Longer characters that stand alone, and marks behind letters that came not before step `first`.
+  // Stops behind the first of them that shorter ones follow; returns where, which may be a step
+  // back, if what follows may join that.
+  std::size_t add_others(std::size_t at, std::size_t first) {
+    const std::string_view text = text_;
+    const auto byte = [&](std::size_t i) { return static_cast<unsigned char>(text[i]); };
+    StepKind* const kinds = out_.kinds.data();
+    std::uint8_t* const traits = out_.traits.data();
+    Extent* const extents = out_.extents.data();
+    const std::size_t room = out_.kinds.size();
+    std::size_t i = size_;
+    Extent sum = last_;
+    unsigned flags = flags_;
+    while (at < text.size() && i < room) {
+      const Decoded now = decode(text, at);
+      const Properties& properties = properties_of(now.code_point);
+      const bool alone = stands_alone(properties.joining);
+      if (!alone && !(i > first && is_plain_mark(now.code_point, properties) &&
+                      kinds[i - 1] == StepKind::letter)) {
+        const Joining joining = properties.joining;
+        if (i > first && (joining == Joining::mark || joining == Joining::open)) {
+          sum = extents[--i];  // what it may join is looked at again
+        }
+        break;
+      }
+      flags |= properties.flags;
+      sum.bytes += now.size;
+      ++sum.code_points;
+      sum.utf16_units += utf16_size(now.code_point);
+      if (alone) {
+        kinds[i] = properties.kind;
+        traits[i] = properties.traits;
+        extents[++i] = sum;
+      } else {
+        traits[i - 1] = with_mark(traits[i - 1], properties.traits);
+        extents[i] = sum;
+      }
+      at += now.size;
+      // A blank alone is not worth changing for.
+      if (at + 1 < text.size() && byte(at) < 0xE0 && byte(at + 1) < 0xE0) break;
+    }
+    size_ = i;
+    last_ = sum;
+    flags_ = flags;
+    return sum.bytes;
   }
 
   // Marks take the class of their base (LB9).
