@@ -9,6 +9,7 @@
 #include <fstream>
 #include <iterator>
 
+#include "../src/layout/text_shape.hpp"
 #include "arvik/font_set.hpp"
 #include "arvik/frame.hpp"
 #include "arvik/typesetter.hpp"
@@ -81,13 +82,14 @@ void shaped_layout(benchmark::State& state) {
   const FontSet font = font_set(state.range(0));
   Language language = Language::open(tag_of(state.range(0))).value();
   PreparedLine line;
+  layout::Scratch scratch;  // as a typesetter has one
   for (auto _ : state) {
     for (const std::string& text : lines) {
       parse(text, line.marked);
       language.segment(line.marked.text, line.steps);
-      benchmark::DoNotOptimize(
-          lay_out(line.marked, line.steps, language, font, Box{.width = 500}, line.layout)
-              .has_value());
+      benchmark::DoNotOptimize(layout::lay_out(line.marked, line.steps, language, font,
+                                               Box{.width = 500}, {}, nullptr, scratch, line.layout)
+                                   .has_value());
     }
   }
   state.SetItemsProcessed(state.iterations() * static_cast<std::int64_t>(lines.size()));

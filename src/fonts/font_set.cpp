@@ -18,6 +18,7 @@
 
 #include <algorithm>
 #include <array>
+#include <atomic>
 
 #include "../base/memory.hpp"
 #include "../unicode/characters.hpp"
@@ -34,7 +35,6 @@ struct HarfBuzzDeleter {
   void operator()(hb_face_t* face) const { hb_face_destroy(face); }
   void operator()(hb_font_t* font) const { hb_font_destroy(font); }
   void operator()(hb_set_t* set) const { hb_set_destroy(set); }
-  void operator()(hb_buffer_t* buffer) const { hb_buffer_destroy(buffer); }
 };
 template <typename Object>
 using HarfBuzz = std::unique_ptr<Object, HarfBuzzDeleter>;
@@ -89,7 +89,27 @@ struct FontSet::Impl {
   std::vector<bool> pictures;                // whether each holds pictures: emoji
   std::vector<FontMetrics> metrics;          // of each at the set's size
   float pixels = 0;
-  std::array<std::array<std::uint16_t, 128>, 4> ascii{};  // by style: bold 2, italic 1
+  // The face of every character up to the last Arabic letters, by style (bold 2, italic 1): most
+  // text outside Asia is looked up here.
+  static constexpr std::size_t near_limit = 0x700;
+  std::array<std::array<std::uint16_t, near_limit>, 4> nearby{};
+  // A buffer that no call has at the moment; others take one of their own.
+  mutable std::atomic<hb_buffer_t*> spare{nullptr};
+
+  Impl() = default;
+  Impl(const Impl&) = delete;
+  Impl& operator=(const Impl&) = delete;
+  ~Impl() { hb_buffer_destroy(spare.load()); }
+
+  [[nodiscard]] hb_buffer_t* take_buffer() const {
+    hb_buffer_t* buffer = spare.exchange(nullptr);
+    return buffer != nullptr ? buffer : hb_buffer_create();
+  }
+  void give_back(hb_buffer_t* buffer) const {
+    hb_buffer_reset(buffer);
+    hb_buffer_t* none = nullptr;
+    if (!spare.compare_exchange_strong(none, buffer)) hb_buffer_destroy(buffer);
+  }
 
   [[nodiscard]] bool covers(std::size_t face, std::string_view step) const;
   [[nodiscard]] std::uint16_t choose(std::string_view step, const TextStyle& style) const;
@@ -128,11 +148,12 @@ tl::expected<FontSet, Diagnostic> FontSet::make(std::vector<FontSource> sources,
     impl->coverage.push_back(std::move(characters));
   }
   impl->sources = std::move(sources);
-  for (std::size_t style = 0; style < impl->ascii.size(); ++style) {
+  for (std::size_t style = 0; style < impl->nearby.size(); ++style) {
     const TextStyle wanted{.bold = (style & 2U) != 0, .italic = (style & 1U) != 0};
-    for (std::size_t c = 0; c < 128; ++c) {
-      const auto character = static_cast<char>(c);
-      impl->ascii[style][c] = impl->choose({&character, 1}, wanted);
+    for (std::size_t c = 0; c < Impl::near_limit; ++c) {
+      const std::array<char, 2> bytes{static_cast<char>(c < 0x80 ? c : 0xC0U | c >> 6U),
+                                      static_cast<char>(0x80U | (c & 0x3FU))};
+      impl->nearby[style][c] = impl->choose({bytes.data(), c < 0x80 ? 1U : 2U}, wanted);
     }
   }
   return FontSet(std::move(impl));
@@ -165,6 +186,7 @@ bool FontSet::Impl::covers(std::size_t face, std::string_view step) const {
 }
 
 std::uint16_t FontSet::Impl::choose(std::string_view step, const TextStyle& style) const {
+  if (fonts.size() == 1) return 0;
   std::size_t best = fonts.size();
   int best_score = -1;
   for (std::size_t i = 0; i < fonts.size() && best_score < 3; ++i) {
@@ -197,15 +219,20 @@ void FontSet::shape(const TextRun& run, std::vector<ShapedGlyph>& glyphs) const 
     std::uint16_t face;
   };
   std::vector<FaceRun> runs;
-  const auto& ascii = impl_->ascii[(run.style.bold ? 2U : 0U) + (run.style.italic ? 1U : 0U)];
+  const auto& nearby = impl_->nearby[(run.style.bold ? 2U : 0U) + (run.style.italic ? 1U : 0U)];
+  const Extent* extents = run.steps->extents.data();
+  const auto face_of = [&](std::uint32_t i) {
+    if (extents[i].code_points + 1 == extents[i + 1].code_points) {
+      const char32_t c = unicode::decode(run.text, extents[i].bytes).code_point;
+      if (c < Impl::near_limit) return nearby[c];
+    }
+    return impl_->choose(run.steps->text(run.text, i), run.style);
+  };
   for (std::uint32_t i = run.first_step; i < run.end_step; ++i) {
-    const std::string_view step = run.steps->text(run.text, i);
     // Blanks and the like stay with the face before them; but those of emoji are an emoji wide.
     const bool stay =
         !runs.empty() && !has_ink(run.steps->kinds[i]) && !impl_->pictures[runs.back().face];
-    const std::uint16_t face = stay               ? runs.back().face
-                               : step.size() == 1 ? ascii[static_cast<unsigned char>(step[0])]
-                                                  : impl_->choose(step, run.style);
+    const std::uint16_t face = stay ? runs.back().face : face_of(i);
     if (!runs.empty() && runs.back().face == face) {
       runs.back().end = i + 1;
     } else {
@@ -235,7 +262,8 @@ std::uint32_t bytes_of(std::string_view text, std::uint32_t at, std::uint32_t co
 void FontSet::Impl::shape_with(std::uint16_t face, const TextRun& run, std::uint32_t first,
                                std::uint32_t end, std::vector<ShapedGlyph>& glyphs) const {
   const Steps& steps = *run.steps;
-  const HarfBuzz<hb_buffer_t> buffer(hb_buffer_create());
+  const auto give_back = [this](hb_buffer_t* used) { this->give_back(used); };
+  const std::unique_ptr<hb_buffer_t, decltype(give_back)> buffer(take_buffer(), give_back);
   hb_buffer_pre_allocate(buffer.get(), steps.begin_byte(end - 1) - steps.begin_byte(first) + 8);
   const bool backwards = run.direction == Direction::right_to_left;
   hb_buffer_set_direction(buffer.get(), backwards ? HB_DIRECTION_RTL : HB_DIRECTION_LTR);

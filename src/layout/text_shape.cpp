@@ -236,19 +236,28 @@ void TextShape::itemise() {
     }
     const std::uint8_t level = levels_.empty() ? 0 : levels_[i];
     const bool is_icon = icon != icon_steps_.end() && *icon == i;
-    if (open && !is_icon && items_.back().level == level) {
-      items_.back().end_step = i + 1;
-      continue;
+    if (!open || is_icon || items_.back().level != level) {
+      items_.push_back({.first_step = i,
+                        .style = style,
+                        .level = level,
+                        .script = script->script,
+                        .icon = is_icon,
+                        .language = inside_other ? &*other : nullptr});
+      open = !is_icon;
+      if (is_icon) ++icon;
     }
-    items_.push_back({.first_step = i,
-                      .end_step = i + 1,
-                      .style = style,
-                      .level = level,
-                      .script = script->script,
-                      .icon = is_icon,
-                      .language = inside_other ? &*other : nullptr});
-    open = !is_icon;
-    if (is_icon) ++icon;
+    // On to where anything of this may change.
+    std::uint32_t end = std::min(out_.styles[style].end_step, script->end_step);
+    if (other != languages_.end()) {
+      end = std::min(end, inside_other ? other->end_step : other->first_step);
+    }
+    if (icon != icon_steps_.end()) end = std::min(end, *icon);
+    const auto goes_on = [&](std::uint32_t step) {
+      return (has_ink(steps_.kinds[step]) || is_shaped_blank(step)) &&
+             (levels_.empty() || levels_[step] == level);
+    };
+    while (open && i + 1 < end && goes_on(i + 1)) ++i;
+    items_.back().end_step = i + 1;
   }
 }
 
@@ -295,9 +304,10 @@ void TextShape::shape_all() {
 }
 
 void TextShape::note_clusters(const Item& item) {
-  for (std::uint32_t i = item.first_step; i < item.end_step; ++i) cuts_[i] = Cut::inside;
-  for (std::uint32_t g = item.first_glyph; g < item.end_glyph; ++g) {
-    const ShapedGlyph& glyph = glyphs_[g];
+  std::fill(cuts_.begin() + item.first_step, cuts_.begin() + item.end_step, Cut::inside);
+  const auto glyphs =
+      std::span(glyphs_).subspan(item.first_glyph, item.end_glyph - item.first_glyph);
+  for (const ShapedGlyph& glyph : glyphs) {
     Cut& cut = cuts_[glyph.first_step];
     if (cut != Cut::unsafe) cut = glyph.unsafe_to_break ? Cut::unsafe : Cut::safe;
     if (glyph.face != faces_.back() && glyph.face != icon_face &&
@@ -470,32 +480,29 @@ double TextShape::place_tab(std::uint32_t step, std::uint32_t end, double pen, L
 }
 
 // Puts the glyphs of one cluster down from the pen on; returns the cluster's advance.
-double TextShape::place_cluster(std::span<const ShapedGlyph> cluster, const Item& item, double pen,
-                                float baseline, Layout& out) const {
+double TextShape::place_cluster(std::span<const ShapedGlyph> cluster, const Placing& placing,
+                                double pen, Layout& out) {
   const ShapedGlyph& first = cluster.front();
-  const bool backwards = (item.level & 1U) != 0;
-  const float size = style_of(item).size * scale_;
-  double width = 0;
-  for (const ShapedGlyph& glyph : cluster) width += static_cast<double>(glyph.advance);
+  auto width = static_cast<double>(first.advance);
+  for (const ShapedGlyph& glyph : cluster.subspan(1)) width += static_cast<double>(glyph.advance);
   double x = pen;
   for (const ShapedGlyph& glyph : cluster) {
-    Glyph& placed = out.glyphs.emplace_back();
-    placed.id = glyph.id;
-    placed.face = glyph.face;
-    placed.right_to_left = backwards;
-    placed.first_step = first.first_step;
-    placed.end_step = first.end_step;
-    placed.x = static_cast<float>(x) + glyph.dx;
-    placed.y = baseline + glyph.dy;
-    placed.left = static_cast<float>(pen);
-    placed.width = static_cast<float>(width);
-    placed.size = size;
+    out.glyphs.push_back({.id = glyph.id,
+                          .face = glyph.face,
+                          .right_to_left = placing.backwards,
+                          .first_step = first.first_step,
+                          .end_step = first.end_step,
+                          .x = static_cast<float>(x) + glyph.dx,
+                          .y = placing.baseline + glyph.dy,
+                          .left = static_cast<float>(pen),
+                          .width = static_cast<float>(width),
+                          .size = placing.size});
     x += static_cast<double>(glyph.advance);
   }
   const std::uint32_t count = first.end_step - first.first_step;
   const double share = count == 1 ? width : width / count;
   for (std::uint32_t i = 0; i < count; ++i) {
-    const std::uint32_t place = backwards ? count - 1 - i : i;
+    const std::uint32_t place = placing.backwards ? count - 1 - i : i;
     StepPosition& step = out.steps[first.first_step + i];
     step.x = static_cast<float>(pen + share * place);
     step.width = static_cast<float>(share);
@@ -505,22 +512,23 @@ double TextShape::place_cluster(std::span<const ShapedGlyph> cluster, const Item
 
 double TextShape::place_item(const Item& item, std::uint32_t first, std::uint32_t end, double pen,
                              float baseline, Layout& out) const {
-  std::span<const ShapedGlyph> glyphs = cut_out(item, first, end);
-  double width = 0;
-  while (!glyphs.empty()) {
+  const std::span<const ShapedGlyph> glyphs = cut_out(item, first, end);
+  const Placing placing{.backwards = (item.level & 1U) != 0,
+                        .size = style_of(item).size * scale_,
+                        .baseline = baseline};
+  const double begin = pen;
+  for (std::size_t at = 0; at < glyphs.size();) {
     std::size_t count = 1;
-    while (count < glyphs.size() && glyphs[count].first_step == glyphs[0].first_step) ++count;
-    if (readings_.empty()) {
-      width += place_cluster(glyphs.first(count), item, pen + width, baseline, out);
-    } else {
-      const bool backwards = (item.level & 1U) != 0;
-      width += pad_of(glyphs[0], !backwards);
-      width += place_cluster(glyphs.first(count), item, pen + width, baseline, out);
-      width += pad_of(glyphs[0], backwards);
+    while (at + count < glyphs.size() && glyphs[at + count].first_step == glyphs[at].first_step) {
+      ++count;
     }
-    glyphs = glyphs.subspan(count);
+    const bool pads = !readings_.empty();
+    if (pads) pen += pad_of(glyphs[at], !placing.backwards);
+    pen += place_cluster(glyphs.subspan(at, count), placing, pen, out);
+    if (pads) pen += pad_of(glyphs[at], placing.backwards);
+    at += count;
   }
-  return width + place_tab(item.end_step, end, pen + width, out);
+  return pen - begin + place_tab(item.end_step, end, pen, out);
 }
 
 void TextShape::place_row(std::uint32_t first, std::uint32_t end, float left, float baseline,

@@ -143,8 +143,14 @@ class TextShape {
   // Both put glyphs down from the pen on and return how far it went.
   double place_item(const Item& item, std::uint32_t first, std::uint32_t end, double pen,
                     float baseline, Layout& out) const;
-  double place_cluster(std::span<const ShapedGlyph> cluster, const Item& item, double pen,
-                       float baseline, Layout& out) const;
+  // What the glyphs of an item have in common.
+  struct Placing {
+    bool backwards = false;
+    float size = 1;
+    float baseline = 0;
+  };
+  static double place_cluster(std::span<const ShapedGlyph> cluster, const Placing& placing,
+                              double pen, Layout& out);
   // The pad of a reading whose base begins or ends inside a cluster.
   [[nodiscard]] double pad_of(const ShapedGlyph& cluster, bool at_begin) const;
   double place_tab(std::uint32_t step, std::uint32_t end, double pen, Layout& out) const;

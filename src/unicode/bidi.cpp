@@ -76,18 +76,18 @@ ScriptCode script_of(std::string_view step, unicode::ScriptFinder& finder) {
 void find_scripts(std::string_view text, const Steps& steps, std::vector<ScriptRun>& out) {
   out.clear();
   unicode::ScriptFinder finder;
+  ScriptCode last = common_script;
   for (std::uint32_t i = 0; i < steps.size(); ++i) {
-    const std::uint32_t size = steps.end_byte(i) - steps.begin_byte(i);
-    const ScriptCode last = out.empty() ? common_script : out.back().script;
-    ScriptCode script = common_script;
-    if (size > 1) {
+    ScriptCode script = latin_script;
+    if (steps.end_byte(i) - steps.begin_byte(i) > 1) {
       script = script_of(steps.text(text, i), finder);
-    } else if (steps.kinds[i] == StepKind::letter) {
-      script = latin_script;  // of one byte, so a letter of ASCII
+    } else if (steps.kinds[i] != StepKind::letter) {  // else of ASCII
+      continue;
     }
     if (script == common_script || script == last) continue;
     if (!out.empty()) out.back().end_step = i;
     out.push_back({out.empty() ? 0 : i, steps.size(), script});
+    last = script;
   }
   if (out.empty() && steps.size() > 0) out.push_back({0, steps.size(), common_script});
 }
