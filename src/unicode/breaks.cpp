@@ -184,13 +184,14 @@ void Language::Impl::append_utf16(std::string_view text) {
 }
 
 // Whether rows may begin with small kana, and whether quotes are brackets, is the language's own:
-// ICU is asked once.
+// ICU is asked once. What versions of Unicode behind that of the table make of quotes is left to
+// it, too: they have changed LB15 and LB19.
 void Language::Impl::look_at_tailoring() {
   constexpr std::u16string_view text = u"\u3042\u3063\u201C\u3042\u201D\u3042";
   UErrorCode status = U_ZERO_ERROR;
   ubrk_setText(rows.getAlias(), text.data(), static_cast<int32_t>(text.size()), &status);
   check_memory(status);
-  Tailoring found;
+  Tailoring found{.quotes_are_plain = unicode::icu_has_version_of_table()};
   for (auto at = ubrk_next(rows.getAlias()); at != UBRK_DONE; at = ubrk_next(rows.getAlias())) {
     if (at == 1) found.small_kana_are_ideographs = true;
     if (at > 1 && at < static_cast<int32_t>(text.size())) found.quotes_are_plain = false;

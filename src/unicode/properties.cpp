@@ -2,7 +2,10 @@
 
 #include "properties.hpp"
 
+#include <unicode/uchar.h>
+
 #include <algorithm>
+#include <string>
 
 namespace arvik::unicode {
 namespace {
@@ -15,6 +18,13 @@ auto behind(const Ranges& ranges, char32_t code_point) {
 }
 
 }  // namespace
+
+bool icu_has_version_of_table() {
+  UVersionInfo version{};
+  u_getUnicodeVersion(version);
+  return table::version.starts_with(std::to_string(version[0]) + "." + std::to_string(version[1]) +
+                                    ".");
+}
 
 const Properties& far_properties_of(char32_t code_point) {
   return table::pool[(behind(table::ranges, code_point) - 1)->value];

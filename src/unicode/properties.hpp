@@ -107,6 +107,9 @@ extern const std::span<const ScriptRange> scripts;
 extern const std::string_view version;  // of Unicode
 }  // namespace table
 
+/// Whether ICU is of the version of Unicode that the table was made from (major and minor).
+[[nodiscard]] bool icu_has_version_of_table();
+
 /// Of a code point below table::near_limit.
 [[nodiscard]] inline const Properties& near_properties_of(char32_t code_point) {
   return table::pool[table::second[code_point]];

@@ -1,4 +1,6 @@
-// Compiled once for each case, without being linked; see tests/CMakeLists.txt.
+// Compiled without being linked: as it stands, and with DANGLING, where each function is a case in
+// which the line marked "refused" would keep a reference to a temporary and must not compile. See
+// tests/project/check_lifetimes.py.
 #include <arvik/arvik.hpp>
 #include <arvik/audio_clip.hpp>
 #include <arvik/draw.hpp>
@@ -8,7 +10,7 @@ arvik::Steps make_steps();
 arvik::Schedule make_schedule();
 arvik::PreparedLine make_line();
 arvik::MarkedText make_text();
-
+arvik::Typesetter make_setter();
 arvik::FontSet make_fonts();
 struct MyFont : arvik::Font {
   arvik::FontMetrics metrics(float, std::uint16_t) const override { return {}; }
@@ -17,50 +19,86 @@ struct MyFont : arvik::Font {
   void shape(const arvik::TextRun&, std::vector<arvik::ShapedGlyph>&) const override {}
 };
 
-void use(arvik::Typesetter& setter) {
-  const arvik::Steps steps = make_steps();
-  const arvik::Schedule schedule = make_schedule();
-#if defined(REVEAL_OF_TEMPORARY_STEPS)
-  const arvik::Reveal reveal(make_steps(), schedule);
-#elif defined(REVEAL_OF_TEMPORARY_SCHEDULE)
-  const arvik::Reveal reveal(steps, make_schedule());
-#elif defined(REVEAL_OF_TEMPORARY_LINE)
-  const arvik::Reveal reveal = make_line().reveal();
-#elif defined(WALKER_OF_TEMPORARY_TEXT)
-  const arvik::EdgeWalker walker(make_text());
-#elif defined(PLAYER_OF_TEMPORARY_PLAN)
+#ifdef DANGLING
+
+void reveal_of_temporary_steps(const arvik::Schedule& schedule) {
+  const arvik::Reveal reveal(make_steps(), schedule);  // refused
+}
+
+void reveal_of_temporary_schedule(const arvik::Steps& steps) {
+  const arvik::Reveal reveal(steps, make_schedule());  // refused
+}
+
+void reveal_of_temporary_line() {
+  const arvik::Reveal reveal = make_line().reveal();  // refused
+}
+
+void walker_of_temporary_text() {
+  const arvik::EdgeWalker walker(make_text());  // refused
+}
+
+void player_of_temporary_plan() {
   arvik::TypingPlayer player;
-  player.begin(arvik::TypingPlan{});
-#elif defined(PLAYER_GOING_ON_WITH_TEMPORARY_PLAN)
+  player.begin(arvik::TypingPlan{});  // refused
+}
+
+void player_going_on_with_temporary_plan() {
   arvik::TypingPlayer player;
-  player.replace(arvik::TypingPlan{}, {});
-#elif defined(CONVERSATION_OF_TEMPORARY_FONT)
-  arvik::Conversation talk(setter, arvik::GridFont{}, arvik::Box{});
-#elif defined(CONVERSATION_OF_TEMPORARY_FONT_OF_THE_GAME)
-  arvik::Conversation talk(setter, MyFont{}, arvik::Box{}, {});
-#elif defined(CONVERSATION_OF_TEMPORARY_TYPESETTER)
+  player.replace(arvik::TypingPlan{}, {});  // refused
+}
+
+void conversation_of_temporary_font(arvik::Typesetter& setter) {
+  arvik::Conversation talk(setter, arvik::GridFont{}, arvik::Box{});  // refused
+}
+
+void conversation_of_temporary_font_of_the_game(arvik::Typesetter& setter) {
+  arvik::Conversation talk(setter, MyFont{}, arvik::Box{}, {});  // refused
+}
+
+void conversation_of_temporary_typesetter() {
   const arvik::GridFont font;
-  arvik::Conversation talk(arvik::Typesetter(arvik::Language::open("en").value()), font, {});
-#elif defined(CONVERSATION_WITH_TEMPORARY_FONT_SET)
+  arvik::Conversation talk(make_setter(), font, {});  // refused
+}
+
+void conversation_with_temporary_font_set(arvik::Typesetter& setter) {
   const arvik::GridFont font;
   arvik::Conversation talk(setter, font, arvik::Box{});
-  (void)talk.set_font(MyFont{});
-#elif defined(STAGE_OF_TEMPORARY_FONT)
-  arvik::Stage stage(setter, MyFont{});
-#elif defined(SCRIPT_PLAYER_OF_TEMPORARY_FONT)
-  (void)arvik::ScriptPlayer::open(nullptr, MyFont{});
-#elif defined(PLAYER_OF_TEMPORARY_PLAN_AT_A_PLACE)
+  (void)talk.set_font(MyFont{});  // refused
+}
+
+void stage_of_temporary_font(arvik::Typesetter& setter) {
+  arvik::Stage stage(setter, MyFont{});  // refused
+}
+
+void script_player_of_temporary_font() {
+  (void)arvik::ScriptPlayer::open(nullptr, MyFont{});  // refused
+}
+
+void player_of_temporary_plan_at_a_place() {
   arvik::TypingPlayer player;
-  player.begin_at(arvik::TypingPlan{}, {}, {});
-#elif defined(LOCATOR_OF_TEMPORARY_TEXT)
-  arvik::TextLocator locator(std::string("text"));
-#elif defined(SPEAKER_OF_TEMPORARY_SCRIPT)
-  const auto* speaker = arvik::Script{}.find_speaker("x");
-#elif defined(CONVERSATION_OF_TEMPORARY_SCRIPT)
-  const auto* found = arvik::Script{}.find_conversation("x");
-#elif defined(CLIP_OF_TEMPORARY_BANK)
-  const auto* clip = arvik::ClipBank{}.find("x");
-#elif defined(DONE_RIGHT)
+  player.begin_at(arvik::TypingPlan{}, {}, {});  // refused
+}
+
+void locator_of_temporary_text() {
+  arvik::TextLocator locator(std::string("text"));  // refused
+}
+
+void speaker_of_temporary_script() {
+  const auto* speaker = arvik::Script{}.find_speaker("x");  // refused
+}
+
+void conversation_of_temporary_script() {
+  const auto* found = arvik::Script{}.find_conversation("x");  // refused
+}
+
+void clip_of_temporary_bank() {
+  const auto* clip = arvik::ClipBank{}.find("x");  // refused
+}
+
+#else
+
+void done_right(arvik::Typesetter& setter, const arvik::Steps& steps,
+                const arvik::Schedule& schedule) {
   const arvik::PreparedLine line = make_line();
   const arvik::MarkedText text = make_text();
   const arvik::Reveal reveal(steps, schedule);
@@ -83,5 +121,6 @@ void use(arvik::Typesetter& setter) {
   const auto* clip = bank.find("x");
   const arvik::Painter painter(make_fonts());  // keeps the faces alive
   (void)speaker, (void)clip;
-#endif
 }
+
+#endif
