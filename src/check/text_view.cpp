@@ -14,7 +14,7 @@ namespace {
 class Tracer {
  public:
   Tracer(const TextView& text, const Vocabulary& vocabulary)
-      : text_(text), pieces_(cut_markup(text.source, vocabulary)) {}
+      : text_(text), pieces_(pieces_of(text, vocabulary)) {}
 
   TextRange trace(TextRange plain) {
     begin_ = std::nullopt;
@@ -34,6 +34,12 @@ class Tracer {
   }
 
  private:
+  static const std::vector<MarkupPiece>& pieces_of(const TextView& text,
+                                                   const Vocabulary& vocabulary) {
+    if (!text.pieces) text.pieces = cut_markup(text.source, vocabulary);
+    return *text.pieces;
+  }
+
   std::size_t pass(std::size_t i, TextRange plain) {
     const TextRange source = pieces_[i].source;
     if (pieces_[i].kind == MarkupPieceKind::text) {
@@ -101,7 +107,7 @@ class Tracer {
     std::size_t choice_close = 0;
   };
   const TextView& text_;
-  std::vector<MarkupPiece> pieces_;
+  const std::vector<MarkupPiece>& pieces_;
   std::optional<std::size_t> begin_;
   std::size_t end_ = 0;
   std::size_t at_ = 0;  // in the plain text

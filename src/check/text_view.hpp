@@ -1,6 +1,7 @@
 #pragma once
 
 #include <functional>
+#include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -16,6 +17,8 @@ struct TextView {
   const MarkedText* marked = nullptr;
   const Steps* steps = nullptr;
   const std::vector<Boundary>* boundaries = nullptr;
+  /// The source cut up, once in_source() has been asked.
+  mutable std::optional<std::vector<MarkupPiece>> pieces{};
 
   [[nodiscard]] std::string_view plain() const { return marked->text; }
   [[nodiscard]] std::string_view step(std::uint32_t at) const {
@@ -30,7 +33,7 @@ struct TextView {
 };
 
 /// Where a range of the plain text is written in the source. What tags put into the plain text is
-/// where the tag stands.
+/// where the tag stands. `vocabulary` is that of the text, in every call.
 [[nodiscard]] TextRange in_source(const TextView& text, TextRange plain,
                                   const Vocabulary& vocabulary);
 

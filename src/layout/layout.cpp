@@ -48,7 +48,7 @@ TextArea text_area(const Box& box) {
   return area;
 }
 
-struct Cut {
+struct RowCut {
   std::uint32_t step = 0;
   std::uint32_t ink_end = 0;
   double ink_sum = 0;
@@ -176,7 +176,7 @@ class Paginator {
 
   // The row that begins at `first` and goes to before `limit` at the most.
   Row find_row(std::uint32_t first, std::uint32_t limit) {
-    Cut cut = greedy(first, limit);
+    RowCut cut = greedy(first, limit);
     const bool safe = shape_.is_safe_cut(first) && shape_.is_safe_cut(cut.step);
     if (!safe) shorten(first, cut);
     Row row;
@@ -190,14 +190,14 @@ class Paginator {
     return row;
   }
 
-  Cut greedy(std::uint32_t first, std::uint32_t limit) {
+  RowCut greedy(std::uint32_t first, std::uint32_t limit) {
     limit = std::min(limit, behind_required_break(first));
     const double* sums = sums_.data();
     const double full = sums[first] + width_;
     const double* fits = std::upper_bound(sums + first + 1, sums + limit + 1, full);
     for (auto end = static_cast<std::uint32_t>(fits - sums) - 1; end < limit; ++end) {
       if (!has_ink(steps_.kinds[end])) continue;
-      if (const Cut cut = last_opportunity(first, end); cut.step > first) return cut;
+      if (const RowCut cut = last_opportunity(first, end); cut.step > first) return cut;
       if (end > first) return break_word(first, cut_at(first, before_reading(first, end)));
       too_wide_.push_back(end);
     }
@@ -216,12 +216,12 @@ class Paginator {
   }
 
   // Where a row that is full before `end` may end; its begin if nowhere.
-  [[nodiscard]] Cut last_opportunity(std::uint32_t first, std::uint32_t end) const {
+  [[nodiscard]] RowCut last_opportunity(std::uint32_t first, std::uint32_t end) const {
     while (end > first && breaks_[end - 1] == RowBreak::none) --end;
     return cut_at(first, end);
   }
 
-  [[nodiscard]] Cut cut_at(std::uint32_t first, std::uint32_t end) const {
+  [[nodiscard]] RowCut cut_at(std::uint32_t first, std::uint32_t end) const {
     std::uint32_t ink_end = end;
     while (ink_end > first && !has_ink(steps_.kinds[ink_end - 1])) --ink_end;
     return {end, ink_end, sums_[ink_end] - sums_[first]};
@@ -236,7 +236,7 @@ class Paginator {
     return inside && reading.first_step > first ? reading.first_step : end;
   }
 
-  Cut break_word(std::uint32_t first, const Cut& now) {
+  RowCut break_word(std::uint32_t first, const RowCut& now) {
     const std::size_t begin = steps_.begin_byte(first);
     const std::size_t end = steps_.extents[now.step].bytes;
     // The same word again: its next row, or this row once more because the page was full.
@@ -247,7 +247,7 @@ class Paginator {
   }
 
   // Takes steps from the end of a row until what is left fits when it is shaped by itself.
-  void shorten(std::uint32_t first, Cut& cut) const {
+  void shorten(std::uint32_t first, RowCut& cut) const {
     cut.ink_sum = shape_.width_of_row(first, cut.ink_end);
     while (cut.ink_sum > width_ && cut.step > first + 1) {
       --cut.step;

@@ -41,7 +41,7 @@ enum class PieceKind : std::uint8_t {
   branch_end
 };
 
-struct Piece {
+struct ReadPiece {
   PieceKind kind{};
   TextRange source;
   Instruction what;  // of points and openings
@@ -90,7 +90,7 @@ class Parser {
     std::vector<MarkupPiece> pieces;
     pieces.reserve(pieces_.size());
     for (std::size_t i = 0; i < pieces_.size(); ++i) {
-      const Piece& piece = pieces_[i];
+      const ReadPiece& piece = pieces_[i];
       pieces.push_back({piece_kind(piece.kind), piece.source, piece.other});
       const bool ends = piece.kind == PieceKind::close;
       if (ends) pieces[piece.other].other = i;
@@ -338,20 +338,20 @@ class Parser {
 
   void revert_unclosed() {
     for (const OpenSpan& span : open_) {
-      Piece& piece = pieces_[span.piece];
+      ReadPiece& piece = pieces_[span.piece];
       report(DiagnosticCode::missing_bracket, piece.source,
              "this span is never closed: a ] is missing");
       piece.kind = PieceKind::text;
       if (!span.choice) continue;
       for (const markup::Branch& branch : choices_[*span.choice].branches) {
-        Piece& opening = pieces_[branch.piece];
+        ReadPiece& opening = pieces_[branch.piece];
         if (opening.other > 0) pieces_[opening.other].kind = PieceKind::text;
         opening.kind = PieceKind::text;
       }
     }
   }
 
-  void write(Piece& piece) {
+  void write(ReadPiece& piece) {
     switch (piece.kind) {
       case PieceKind::text:
         append_repaired(piece.source);
@@ -377,7 +377,7 @@ class Parser {
     }
   }
 
-  void write_point(Piece& piece) {
+  void write_point(ReadPiece& piece) {
     out_.points.push_back({out_.text.size(), piece.source, std::move(piece.what)});
     Instruction& what = out_.points.back().what;
     if (std::holds_alternative<tag::RowEnd>(what)) out_.text += '\n';
@@ -466,7 +466,7 @@ class Parser {
   std::size_t at_ = 0;
   std::size_t next_open_ = 0;
   std::size_t next_close_ = 0;
-  std::vector<Piece> pieces_;
+  std::vector<ReadPiece> pieces_;
   std::vector<OpenSpan> open_;
   std::vector<markup::Choosing> choices_;
   std::vector<std::pair<std::size_t, std::size_t>> branch_ends_;  // with their begins

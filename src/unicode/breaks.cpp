@@ -117,7 +117,7 @@ constexpr unsigned state_behind(RowClass before) {
                                    : static_cast<unsigned>(before) * state_size;
 }
 
-using Machine = std::array<std::uint16_t, std::size_t{classes + bases} * state_size>;
+using RowMachine = std::array<std::uint16_t, std::size_t{classes + bases} * state_size>;
 
 // What the tailoring of a language decides.
 struct Tailoring {
@@ -132,8 +132,8 @@ constexpr RowClass meant(RowClass row, const Tailoring& tailoring) {
   return row == RowClass::glue && !tailoring.quotes_are_plain ? RowClass::open : row;
 }
 
-constexpr Machine machine_of(const Tailoring& tailoring) {
-  Machine table{};
+constexpr RowMachine machine_of(const Tailoring& tailoring) {
+  RowMachine table{};
   for (unsigned of = 0; of < classes + bases; ++of) {
     for (unsigned next = 0; next < classes; ++next) {
       const auto row = static_cast<RowClass>(next);
@@ -157,10 +157,10 @@ constexpr Machine machine_of(const Tailoring& tailoring) {
   return table;
 }
 
-constexpr std::array<Machine, 4> machines{machine_of({false, false}), machine_of({false, true}),
-                                          machine_of({true, false}), machine_of({true, true})};
+constexpr std::array<RowMachine, 4> machines{machine_of({false, false}), machine_of({false, true}),
+                                             machine_of({true, false}), machine_of({true, true})};
 
-const Machine& machine_for(const Tailoring& tailoring) {
+const RowMachine& machine_for(const Tailoring& tailoring) {
   return machines[(tailoring.small_kana_are_ideographs ? 2U : 0U) +
                   (tailoring.quotes_are_plain ? 1U : 0U)];
 }

@@ -74,7 +74,7 @@ def in_tree(source, folder):
     neither exceptions nor run-time type information, as many games build."""
     run("cmake", "-S", source / "tests/consumer", "-B", folder, f"-DARVIK_SOURCE={source}",
         "-DBUILD_SHARED_LIBS=ON", "-DCMAKE_UNITY_BUILD=ON",
-        "-DCMAKE_UNITY_BUILD_BATCH_SIZE=6", "-DCMAKE_CXX_FLAGS=-fno-exceptions -fno-rtti")
+        "-DCMAKE_UNITY_BUILD_BATCH_SIZE=12", "-DCMAKE_CXX_FLAGS=-fno-exceptions -fno-rtti")
     run("cmake", "--build", folder, "-j2")
     fetched = folder.with_name("fetched")
     run("cmake", "-S", source / "tests/consumer", "-B", fetched, f"-DARVIK_SOURCE={source}", "-DFETCH=ON")
@@ -188,7 +188,7 @@ def main(source, build):
         shared_build = build.parent / f"{build.name}_shared"
         run("cmake", "-S", source, "-B", shared_build, "-G", "Ninja", "-DBUILD_SHARED_LIBS=ON",
             # As the dev preset compiles, so that a compiler cache has most of it.
-            "-DCMAKE_UNITY_BUILD=ON", "-DCMAKE_UNITY_BUILD_BATCH_SIZE=6", "-DCMAKE_BUILD_TYPE=Debug",
+            "-DCMAKE_UNITY_BUILD=ON", "-DCMAKE_UNITY_BUILD_BATCH_SIZE=12", "-DCMAKE_BUILD_TYPE=Debug",
             "-DCMAKE_CXX_FLAGS_DEBUG=", "-DCMAKE_CXX_EXTENSIONS=OFF", "-DARVIK_STRICT=ON",
             "-DCMAKE_CXX_COMPILER=g++", "-DCMAKE_C_COMPILER=gcc", "-DARVIK_BUILD_TESTS=OFF",
             "-DARVIK_BUILD_EXAMPLES=OFF", f"-DCMAKE_INSTALL_PREFIX={shared}")

@@ -51,12 +51,15 @@ def main(root, arvik):
         return subprocess.run([arvik, "schedule", *arguments, "--file", "-"], input=line,
                               capture_output=True, text=True, check=True).stdout
 
-    lines = LINES + [row for path in sorted(root.glob("demo/prose_*.txt"))
-                     for row in path.read_text().splitlines() if row and not row.startswith("#")]
+    prose = [row for path in sorted(root.glob("demo/prose_*.txt"))
+             for row in path.read_text().splitlines() if row and not row.startswith("#")]
+    lines = LINES + prose
+    schedules = [json.loads(tool(line, "--format", "json")) for line in LINES]
+    schedules += map(json.loads, tool("\n".join(prose), "--format", "json", "--batch").splitlines())
+    assert len(schedules) == len(lines)
     breaks = 0
-    for line in lines:
+    for line, schedule in zip(lines, schedules):
         tree = ET.fromstring(tool(line, "--ssml").encode())  # raises where it is not well-formed
-        schedule = json.loads(tool(line, "--format", "json"))
         assert tree.tag == NAMESPACE + "speak" and tree.get("version") == "1.1"
         said = "".join(tree.itertext())
         plain = schedule["text"].replace("\x01", "\ufffd").replace("\ufffe", "\ufffd")

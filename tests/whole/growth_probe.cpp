@@ -216,10 +216,10 @@ std::vector<Family> families() {
         {.read = [&](const std::string&) -> tl::expected<std::string, Diagnostic> { return csv; }});
     (void)check(script, {.threads = 1}).has_value();
   };
-  list.push_back({"a check of faults", 150, [checked](std::size_t n) {
+  list.push_back({"a check of faults", 60, [checked](std::size_t n) {
                     checked(repeated("a ( 1  ", n), repeated("b ) 2\u200B «  ", n));
                   }});
-  list.push_back({"a check of tags", 150, [checked](std::size_t n) {
+  list.push_back({"a check of tags", 60, [checked](std::size_t n) {
                     checked(repeated("[mark a][value v] 3 ", n),
                             repeated("[lang de: x][hold][value w]  4 ", n));
                   }});

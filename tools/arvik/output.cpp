@@ -35,7 +35,7 @@ std::vector<std::filesystem::path>& inputs() {
 
 // The unfinished file, for the signal handler, which may use nothing that allocates.
 std::array<char, 4096> unfinished{};
-constexpr int ending_signals[] = {SIGINT, SIGTERM, SIGHUP};
+constexpr int fatal_signals[] = {SIGINT, SIGTERM, SIGHUP};
 
 extern "C" void remove_unfinished(int signal) {
   unlink(unfinished.data());
@@ -50,7 +50,7 @@ class SignalsWait {
   SignalsWait() {
     sigset_t waiting;
     sigemptyset(&waiting);
-    for (const int signal : ending_signals) sigaddset(&waiting, signal);
+    for (const int signal : fatal_signals) sigaddset(&waiting, signal);
     sigprocmask(SIG_BLOCK, &waiting, &before_);
   }
   SignalsWait(const SignalsWait&) = delete;
@@ -128,13 +128,13 @@ OutputFile::OutputFile(const std::filesystem::path& target) : target_(target), p
   if (fchmod(file, mode) != 0 || close(file) != 0) fail_to_write(target);
   path_ = name;
   std::memcpy(unfinished.data(), name.c_str(), name.size() + 1);
-  for (const int signal : ending_signals) std::signal(signal, remove_unfinished);
+  for (const int signal : fatal_signals) std::signal(signal, remove_unfinished);
 }
 
 OutputFile::~OutputFile() {
   if (path_ == target_) return;
   unlink(path_.c_str());  // gone already if it was put in its place
-  for (const int signal : ending_signals) std::signal(signal, SIG_DFL);
+  for (const int signal : fatal_signals) std::signal(signal, SIG_DFL);
 }
 
 void OutputFile::commit() {

@@ -218,7 +218,7 @@ void print_rows(const VoicesOptions& options, const std::vector<Row>& rows) {
   }
 }
 
-void list(const VoicesOptions& options, ExitStatus&) {
+void list_voices(const VoicesOptions& options, ExitStatus&) {
   Voices voices(options);
   std::vector<Row> rows;
   for (const SpokenLine& line : voices.lines()) {
@@ -287,7 +287,7 @@ void add_voices_command(CLI::App& app, ExitStatus& status) {
       "Beside voices/en/stop_06.wav it writes stop_06.timing.json, which games load with the\n"
       "script. Times of your own count before: stop_06.vtt (WebVTT with timestamps inside the\n"
       "text) or stop_06.labels.txt (rows of begin, end and text, in seconds).");
-  add_one("list", "Tell how the timing of each recording stands", list)->footer("");
+  add_one("list", "Tell how the timing of each recording stands", list_voices)->footer("");
 }
 
 }  // namespace arvik::tool
