@@ -29,14 +29,14 @@ struct ChoiceText {
 struct BlockLine {
   PreparedPart part{};
   std::vector<ChoiceText> choices{};
-  /// Nothing of it is seen, but something happens in it: it is passed without a press.
+  /// It shows nothing, but has events: it is passed without a press.
   bool silent = false;
   bool heard = false;  ///< it has typing sounds
 };
 
-/// What stands in the box at once: a line, or several that were appended to each other, all of them
-/// laid out from the start, so that nothing moves when they come. Prepared whole and never changed:
-/// whoever holds it may look at it, also in another thread, for as long as it is held.
+/// The content of the box: a line, or several that were appended to each other, all of them laid
+/// out from the start, so that nothing moves when they appear. Never changes once it is prepared:
+/// any thread may read it for as long as it holds it.
 struct Block {
   DialogueLines source{};        ///< all lines of the conversation
   std::uint32_t first_line = 0;  ///< index of this block's first line in it
@@ -46,8 +46,8 @@ struct Block {
   Layout layout{};
   Box box{};
   const Font* font = nullptr;  ///< not owned
-  std::string portrait{};      ///< that stood when the block took the place of another one
-  /// Events that were told when it did so: they stand in what was shown already (relocate()).
+  std::string portrait{};      ///< that was shown when the block replaced another one
+  /// Events that were delivered then, because they lie inside the text that was shown (relocate()).
   std::vector<Event> overdue{};
   std::vector<Diagnostic> diagnostics{};
 

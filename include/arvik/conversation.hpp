@@ -34,20 +34,22 @@ struct Buttons {
 struct ConversationSettings {
   Nanoseconds opening{};  ///< how long the box takes to open, 0 to one hour
   Nanoseconds closing{};
-  /// After a skip, presses are ignored for so long: they were meant for the text that is there now.
+  /// After a skip, presses are ignored for this long: they were meant for the text that is there
+  /// now.
   Nanoseconds grace = std::chrono::milliseconds(150);
-  /// Advance held for so long while a line is revealed makes it hurry; a shorter press then shows
-  /// the rest when it ends. 0: never, and a press shows the rest when it begins.
+  /// Holding advance for this long while a line is revealed makes it hurry; a shorter press then
+  /// shows the rest when it is released. 0: holding never hurries, and a press shows the rest at
+  /// once.
   Nanoseconds hurry_after{};
   std::int32_t hurry = 4 * Reveal::normal_speed;  ///< speed while hurrying, times the player's
   double reading_rate = 15;  ///< letters a second (step_weights()), for reading
   Nanoseconds least_reading = std::chrono::milliseconds(1200);
   Nanoseconds indicator_period = std::chrono::milliseconds(900);
-  /// All lines go on by themselves when they can have been read, and so do holds. Choices wait.
+  /// All lines and holds go on by themselves once there was time to read them. Choices wait.
   bool play_by_itself = false;
   PlayerSettings player{};
   /// How long a voice clip lasts: a line that goes on by itself waits for its end, and typing
-  /// sounds give way to it. May be empty.
+  /// sounds are softer meanwhile. May be empty.
   std::function<Nanoseconds(std::string_view voice)> voice_length{};
   /// Whether lines that are in step with their voice (DialogueLine::timing) stay so whatever text
   /// speed the player has chosen. `instant` lines are instant all the same.
@@ -97,13 +99,13 @@ enum class ConversationEventKind : std::uint8_t {
   choosing,          ///< it waits for choose()
   chosen,            ///< the player gave an answer
   line_left,
-  closed  ///< the box is gone and the game has its controls back; once for each start
+  closed  ///< the box is gone and the game has its controls back; exactly once for each start
 };
 /// "opened", "line_started", …
 [[nodiscard]] ARVIK_API std::string_view conversation_event_name(ConversationEventKind kind);
 
-/// Something that the game hears of at an exact time. The event itself lives until the next tick(),
-/// stop() or start; what it points to, for as long as its block is held.
+/// Something that the game is told of at an exact time. The event itself lives until the next
+/// tick(), stop() or start; what it points to, for as long as its block is held.
 struct ConversationEvent {
   ConversationEventKind kind{};
   Nanoseconds time{};           ///< since the conversation's start; time does not pass while paused
@@ -120,8 +122,8 @@ struct ConversationEvent {
 struct ConversationView {
   ConversationState state = ConversationState::closed;
   float openness = 0;  ///< 0 to 1, rising while opening and falling while closing
-  /// What stands in the box, while it opens and closes, too, so that it can open to its final size
-  /// and close with its text. Null where nothing was started or no line is there.
+  /// The content of the box, also while it opens and closes, so that it can open to its final size
+  /// and close with its text. Null if nothing was started or there is no line.
   std::shared_ptr<const Block> block{};
   std::uint32_t line = 0;             ///< index of the line
   std::uint32_t shown = 0;            ///< steps of the block
@@ -131,11 +133,11 @@ struct ConversationView {
   std::string_view portrait;
   std::string_view typing;
   std::span<const ChoiceText> choices;  ///< while choosing
-  bool indicator = false;               ///< visible exactly while waiting or holding
-  float phase = 0;                      ///< 0 to 1, again and again, for its bobbing
+  bool indicator = false;  ///< whether to show the sign "go on": while waiting or holding
+  float phase = 0;         ///< from 0 to 1, repeatedly, to animate it
 };
 
-/// A line that was shown, for reading back.
+/// A line that was shown, for a history.
 struct HistoryEntry {
   std::string conversation{};  ///< the name of the one that it belongs to
   std::string line{};          ///< its id
@@ -146,7 +148,7 @@ struct HistoryEntry {
   friend bool operator==(const HistoryEntry&, const HistoryEntry&) = default;
 };
 
-/// What changes with the lines when a conversation is told anew.
+/// What else changes when the lines of a conversation are replaced (retell()).
 struct RetellOptions {
   const Font* font = nullptr;  ///< must outlive the conversation; null: the one before
   std::optional<Box> box{};    ///< without one: the one before
@@ -160,7 +162,7 @@ struct ConversationTimes {
   Nanoseconds line_time{};       ///< since the line's begin
   Nanoseconds part_time{};       ///< since the line's begin or the last hold in it
   std::uint32_t part_shown = 0;  ///< steps that were there then
-  Nanoseconds grace_left{};      ///< so long presses are ignored
+  Nanoseconds grace_left{};      ///< how much longer presses are ignored
   friend bool operator==(const ConversationTimes&, const ConversationTimes&) = default;
 };
 
@@ -179,17 +181,17 @@ struct ConversationPlace {
   friend bool operator==(const ConversationPlace&, const ConversationPlace&) = default;
 };
 
-/// A sequence of lines with speakers, run one after another in one box: from the first character to
-/// the moment at which the game has its controls back.
+/// A sequence of lines with speakers, run one after another in one box, until the game has its
+/// controls back.
 ///
 /// The same press never does two things. A button that is held since before a line began, or since
 /// before a saved place was loaded, counts only after it was released. However the same time is cut
-/// into ticks, the same events come at the same times, but for the moments at which the buttons are
-/// looked at: the begins of ticks.
+/// into ticks, the same events come at the same times; only buttons are read once a tick, at its
+/// begin.
 ///
 /// A block is prepared when it begins, unless prepare_next() or take_next() came before it; ticks
 /// in between allocate nothing. Keeps references to the typesetter and the font, which must outlive
-/// it and all blocks that are held. One thread at a time.
+/// it and all blocks that anybody holds. One thread at a time.
 class ARVIK_API Conversation {
  public:
   /// Settings that are out of their ranges make start() fail.
@@ -213,32 +215,32 @@ class ARVIK_API Conversation {
                                                      std::string_view from = {},
                                                      std::string_view name = {});
 
-  /// Lets time pass and looks at the buttons, whose state holds from the begin of the tick on. A
-  /// negative time counts as 0.
+  /// Lets time pass. The state of the buttons holds from the begin of the tick on. A negative time
+  /// counts as 0.
   std::span<const ConversationEvent> tick(Nanoseconds time, Buttons buttons = {});
 
-  /// Tells where the voice clip of the line is, from its begin. In the next tick the line goes
-  /// there (Reveal::advance_to()) and not by the time of the tick, so that a clip that stalls or is
-  /// sought takes the text along. Call it before each tick while the clip plays; without it the
-  /// text goes by the clock. Counts for nothing where no voice plays, or while the player hurries.
+  /// Sets the position of the line's voice clip, from its begin. In the next tick the line goes
+  /// there (Reveal::advance_to()) instead of following the time of the tick, so that the text keeps
+  /// step with a clip that stalls or is moved. Call it before each tick while the clip plays;
+  /// without it the text follows the clock. Ignored if no voice plays, or while the player hurries.
   void set_voice_position(Nanoseconds position);
 
-  /// Gives an answer while choosing; what follows comes with the next tick, at its begin. The
+  /// Gives an answer while choosing; the conversation goes on with the next tick. The
   /// conversation goes on in the same box, without closing. Fails with bad_choice if nothing is to
   /// be chosen, or if there is no such answer, or if it is not available.
   [[nodiscard]] tl::expected<void, Diagnostic> choose(std::size_t choice);
 
-  /// Ends it wherever it is, without closing slowly: the line is left and the box closed.
+  /// Ends it at once, wherever it is, without the time for closing.
   std::span<const ConversationEvent> stop();
 
-  /// Stops the clock; ticks bring nothing until resume(). Buttons pressed meanwhile do not count,
-  /// nor does one that is held on.
+  /// Stops the clock; ticks do nothing until resume(). Buttons pressed meanwhile do not count, even
+  /// if they are still held afterwards.
   void pause();
   void resume();
   [[nodiscard]] bool paused() const;
 
   [[nodiscard]] ConversationState state() const;
-  /// The index of the line that stands in the box or stood there last.
+  /// The index of the line in the box, or of the last one that was.
   [[nodiscard]] std::uint32_t line() const;
   [[nodiscard]] const std::vector<DialogueLine>& lines() const;
   /// The name of the conversation that runs: that of start(), or of the last choice that led on.
@@ -246,25 +248,25 @@ class ARVIK_API Conversation {
   [[nodiscard]] Nanoseconds clock() const;
   [[nodiscard]] ConversationView view() const;
 
-  /// What is to be heard of the last tick() or stop(), in order; times are those of the clock, so
-  /// that the offset inside a frame is what lies behind clock() before the tick. Lives until the
-  /// next tick(), stop() or start. On pause, what rings is the game's to stop; loops end by
-  /// themselves with the next tick().
+  /// The sounds of the last tick() or stop(), in order; times are those of clock(), so the offset
+  /// inside a frame is the time minus clock() before the tick. Lives until the next tick(), stop()
+  /// or start. On pause, the game itself stops sounds that still play; loops end with the next
+  /// tick().
   [[nodiscard]] std::span<const SoundEvent> sounds() const;
-  /// How many typing sounds their gaps have swallowed since the start.
+  /// How many typing sounds were left out because of their gaps since the start.
   [[nodiscard]] std::uint32_t swallowed_sounds() const;
 
   /// What was shown so far, in order, with the answers that were given. Lines that show nothing are
   /// left out.
   [[nodiscard]] std::vector<HistoryEntry> history() const;
-  /// What was wrong with the markup or the layout of the text in the box.
+  /// Problems with the markup or the layout of the text in the box.
   [[nodiscard]] std::vector<Diagnostic> diagnostics() const;
 
   [[nodiscard]] const ConversationSettings& settings() const;
-  /// Other settings, also while it runs. Speeds and times count at once, boxes, fonts and sounds
-  /// from the next block on. Fails with what find_problem() finds; then nothing has changed.
+  /// Other settings, also while it runs. Speeds and times take effect at once; boxes, fonts and
+  /// sounds with the next block. Fails with what find_problem() finds; then nothing has changed.
   [[nodiscard]] tl::expected<void, Diagnostic> set_settings(ConversationSettings settings);
-  /// The same for the player's alone. Readings (PlayerSettings::ruby) come and go at once.
+  /// The same for the player's settings alone. Readings (PlayerSettings::ruby) come and go at once.
   [[nodiscard]] tl::expected<void, Diagnostic> set_player(PlayerSettings player);
 
   /// Lays the text out anew, in another box or with another font, at any moment, and keeps the
@@ -275,17 +277,17 @@ class ARVIK_API Conversation {
 
   /// The same conversation in another language or after its script was saved: goes on at the same
   /// place of the line with the same id, with `typesetter` from now on, and with another font and
-  /// box where they are given; the history is told anew, too, as far as its lines are there, also
-  /// those of conversations before a choice (ConversationSettings::lines_of). What has happened
-  /// does not happen again. Fails with what start() fails with, and with bad_place if the line is
-  /// gone; then nothing has changed.
+  /// box where they are given; the history changes, too, as far as its lines are found, including
+  /// those of conversations before a choice (ConversationSettings::lines_of). Events that have
+  /// passed do not come again. Fails with what start() fails with, and with bad_place if the line
+  /// is gone; then nothing has changed.
   [[nodiscard]] tl::expected<void, Diagnostic> retell(std::vector<DialogueLine> lines,
                                                       Typesetter& typesetter,
                                                       const RetellOptions& options = {});
   [[nodiscard]] tl::expected<void, Diagnostic> retell(DialogueLines lines, Typesetter& typesetter,
                                                       const RetellOptions& options = {});
 
-  /// Prepares the block that comes next, so that its begin costs no more than any other tick. Call
+  /// Prepares the next block ahead, so that its begin costs no more than any other tick. Call
   /// it while a line is revealed. Returns whether there was something to do.
   bool prepare_next();
   /// What that block is prepared from, for doing it in another thread with a typesetter of its own;

@@ -35,7 +35,7 @@ inline constexpr Nanoseconds long_ago = -2 * max_written_time;
 /// Allocates in begin() alone. One thread at a time.
 class ARVIK_API Entrances {
  public:
-  /// A text of so many steps begins; none is shown. The clock goes on.
+  /// A text of this many steps begins; none is shown. The clock goes on.
   void begin(std::size_t steps);
 
   /// After a tick or a skip of the reveal: `before` is a copy of it taken before, `time` the real
@@ -48,7 +48,8 @@ class ARVIK_API Entrances {
   /// called.
   void pass(Nanoseconds time) { now_ = add_saturated(now_, time); }
 
-  /// The first `steps` are there, and have been for long: of a saved game, of another language.
+  /// The first `steps` are shown and their entrances are over: after loading, or in another
+  /// language.
   void put(std::uint32_t steps);
 
   [[nodiscard]] Nanoseconds now() const { return now_; }
@@ -66,9 +67,9 @@ class ARVIK_API Entrances {
                                                             std::uint32_t shown);
 
 /// For putting a line on the GPU and drawing any moment of it from one number, the clock's
-/// (docs/drawing.md): when each glyph of the layout begins to show, in seconds behind `origin`. Of
-/// glyphs that are shown that is known; the others follow from what the reveal will do if nothing
-/// changes, those behind its next hold get infinity. Call it anew after a hold, a skip, a pause, a
+/// (docs/drawing.md): when each glyph of the layout begins to show, in seconds behind `origin`. For
+/// glyphs that are shown this is known; for others it is what the reveal will do if nothing
+/// changes; those after its next hold get infinity. Call it anew after a hold, a skip, a pause, a
 /// change of speed or of the layout. `now` is the entrances' clock.
 ARVIK_API void glyph_onsets(const Layout& layout, std::span<const Appearance> shown,
                             const Schedule& schedule, const Reveal& reveal, Nanoseconds now,

@@ -25,7 +25,7 @@ struct LinePlace {
   std::uint64_t text = 0;   ///< fingerprint of the plain text
   std::uint64_t times = 0;  ///< fingerprint of the schedule's onsets
   RevealState state = RevealState::revealing;
-  Nanoseconds position{};             ///< exact; counts where both fingerprints are the same
+  Nanoseconds position{};             ///< exact; used if both fingerprints are the same
   std::int32_t remainder = 0;         ///< thousandths of a nanosecond, carried; the same
   std::uint32_t shown = 0;            ///< steps
   std::vector<PassedEvent> passed{};  ///< the writer's events that have happened, in order
@@ -53,16 +53,16 @@ struct PassedBefore {
 struct Relocation {
   RevealPlace place{};    ///< in the schedule as relocate() left it
   PassedBefore before{};  ///< what is no longer in the schedule
-  /// Events that have not happened but stand in what is shown: to be told now. They are no longer
-  /// in the schedule either.
+  /// Events that have not happened but lie inside the shown text: deliver them now. They are no
+  /// longer in the schedule either.
   std::vector<Event> overdue{};
 };
 
 /// Finds a place again in a line with this text and schedule, and takes out of the schedule what
-/// has passed: every event that has happened stays so, every other one comes exactly once. In the
-/// same text the same steps are shown; in another one the same share between the same events. A
-/// line that was complete stays complete. Any place gets an answer: numbers that contradict each
-/// other are brought into their ranges. Holds that were passed over do not stop any more.
+/// has passed: events that have happened do not come again, every other one comes exactly once. In
+/// the same text the same steps are shown; in another one the same share between the same events. A
+/// line that was complete stays complete. Never fails: numbers that contradict each other are
+/// clamped to their ranges. Holds that were passed no longer stop the reveal.
 [[nodiscard]] ARVIK_API Relocation relocate(const LinePlace& place, std::string_view text,
                                             Schedule& schedule);
 

@@ -44,15 +44,15 @@ ARVIK_API void apply(const PlayerSettings& settings, Reveal& reveal);
 [[nodiscard]] ARVIK_API Box adjusted(const PlayerSettings& settings, Box box);
 [[nodiscard]] ARVIK_API FrameOptions adjusted(const PlayerSettings& settings, FrameOptions options);
 
-/// Characters a minute of somebody who reads so many words. A word counts as six characters, its
+/// Characters a minute of a reader of so many words a minute. A word counts as six characters, its
 /// blank included, the usual measure for English; give your language's own for others.
 [[nodiscard]] ARVIK_API double characters_per_minute(double words_per_minute,
                                                      double characters_per_word = 6);
 
-/// The rate at which `sample` would last as long as somebody needs to read it: what is left of that
-/// time after the pauses goes to the letters. Take a long sample, a scene or more, at the pace in
-/// question. Characters count as many letters as they weigh (step_weights()). min_rate to max_rate;
-/// max_rate where the pauses alone take longer than reading.
+/// The rate at which `sample` lasts as long as a reader needs for it; the time that the pauses
+/// leave goes to the letters. Take a long sample, a scene or more, at the pace in question.
+/// Characters count as many letters as they weigh (step_weights()). min_rate to max_rate; max_rate
+/// where the pauses alone take longer than reading.
 [[nodiscard]] ARVIK_API double suggested_rate(const Schedule& sample, double characters_per_minute);
 
 }  // namespace arvik

@@ -39,43 +39,42 @@ struct RevealPlace {
 
 /// The playback of one schedule: holds the clock, tells how far it is and what happens now.
 ///
-/// Nothing is shown and nothing happens before the first tick; a tick of 0 brings what is due at 0.
-/// However the same time is cut into ticks, the events, their times and the shown count at any
+/// Nothing is shown and nothing happens before the first tick; a tick of 0 delivers what is due at
+/// 0. However the same time is cut into ticks, the events, their times and the shown count at any
 /// shared moment are the same. Every event is delivered once, in order, by tick() or by skip().
 ///
-/// A Reveal is a small value. A copy goes on by itself and brings the same events, so that a game
-/// can save one and come back to it. It keeps pointers: steps and schedule must outlive it and all
-/// its copies, and must not change. No function allocates, fails or throws. One thread at a time
-/// for each Reveal; any number of them may share a schedule.
+/// A Reveal is a small value. A copy goes on independently and delivers the same events, so that a
+/// game can keep one and return to it. It keeps pointers: steps and schedule must outlive it and
+/// all its copies, and must not change. No function allocates, fails or throws. One thread at a
+/// time for each Reveal; any number of them may share a schedule.
 class ARVIK_API Reveal {
  public:
   /// An empty reveal: finished, without events.
   Reveal() = default;
 
-  /// `steps` and `schedule` must be of the same line; if their sizes differ, this is a reveal of
-  /// nothing.
+  /// `steps` and `schedule` must be of the same line; if their sizes differ, the reveal is empty.
   Reveal(const Steps& steps, const Schedule& schedule);
   Reveal(Steps&&, const Schedule&) = delete;
   Reveal(const Steps&, Schedule&&) = delete;
   Reveal(Steps&&, Schedule&&) = delete;
 
   /// Lets real time pass; the player's speed turns it into time of the line. A negative time counts
-  /// as 0; the longest possible one runs to the next hold or to the finish. What is left of a tick
-  /// when a hold or the finish is reached is dropped. Costs in proportion to what newly appeared.
+  /// as 0; the longest possible one runs to the next hold or to the finish. Time left over when a
+  /// hold or the finish is reached is dropped. Cost: proportional to what appeared.
   Progress tick(Nanoseconds real_time);
 
-  /// Goes to a time of the line, as the position of a recorded voice gives it, so that a sound that
-  /// stalls or is sought takes the text along. Brings what lies between, as a tick does; the speed
-  /// has no part in it. A time that has passed brings nothing: what is shown stays shown. Stops at
-  /// holds, and at the finish.
+  /// Goes to a time of the line, mostly the position of a recorded voice, so that the text keeps
+  /// step with a sound that stalls or is moved. Delivers everything in between, as a tick does,
+  /// whatever the speed. A time that has passed already delivers nothing: what is shown stays
+  /// shown. Stops at holds, and at the finish.
   Progress advance_to(Nanoseconds line_time);
 
   /// Shows the rest at once, up to the next hold or to the finish. Works while paused, too, and
   /// does not resume. While holding or finished it does nothing.
   Progress skip();
 
-  /// Lets go of the hold that the reveal stands at; the next tick goes on behind it. Returns
-  /// whether there was one.
+  /// Releases the hold at which the reveal waits; the next tick goes on after it. Returns whether
+  /// there was one.
   bool release_hold();
 
   /// Stops the clock; ticks bring nothing until resume(). Both may be called at any time.
@@ -85,13 +84,13 @@ class ARVIK_API Reveal {
 
   static constexpr std::int32_t normal_speed = 1000;
   static constexpr std::int32_t max_speed = 1'000'000;
-  /// The player's speed in thousandths: 1000 is as written, 2000 twice as fast, 0 stands still.
-  /// Brought into 0 to max_speed. Fractions of a nanosecond are carried, so that no speed drifts.
+  /// The player's speed in thousandths: 1000 is as written, 2000 twice as fast, 0 stops. Clamped to
+  /// 0 to max_speed. Fractions of a nanosecond are carried, so that no speed drifts.
   void set_speed(std::int32_t thousandths);
   [[nodiscard]] std::int32_t speed() const { return speed_; }
 
   /// Whether every tick shows the rest at once, as skip() does, up to the next hold. For players
-  /// who want no reveal. Stands above the speed.
+  /// who want no reveal. Overrides the speed.
   void set_instant(bool instant);
   [[nodiscard]] bool instant() const { return instant_; }
 
@@ -108,8 +107,8 @@ class ARVIK_API Reveal {
   [[nodiscard]] Nanoseconds position() const;
 
   /// How much real time must pass at the present speed until the line has come to `time`; 0 if it
-  /// is there, max_duration if it will not get there (speed 0). Exact: a tick of so much brings
-  /// what is due then, and one of a nanosecond less does not.
+  /// is there, max_duration if it never gets there (speed 0). Exact: a tick of this length delivers
+  /// what is due then, one a nanosecond shorter does not.
   [[nodiscard]] Nanoseconds real_time_to(Nanoseconds time) const;
 
   /// When a step of the schedule appears, in time of the line; 0 if it has no such step.
@@ -120,7 +119,7 @@ class ARVIK_API Reveal {
 
   [[nodiscard]] RevealPlace place() const;
   /// Goes to a place of the same schedule, without delivering anything. Returns false, and changes
-  /// nothing, if no reveal of the schedule can stand there.
+  /// nothing, if no reveal of the schedule can be there.
   bool go_to(const RevealPlace& place);
 
  private:

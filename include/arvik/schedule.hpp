@@ -43,7 +43,7 @@ enum class EventKind : std::uint8_t {
 /// "mark", "mark_begin", …, as in exported files.
 [[nodiscard]] ARVIK_API std::string_view event_kind_name(EventKind kind);
 
-/// Something that the game hears of at an exact time.
+/// Something that the game is told of at an exact time.
 struct Event {
   EventKind kind{};
   /// How many steps stand before the event; the step with this index follows it.
@@ -80,34 +80,34 @@ struct Schedule {
 
 /// Times a line. `steps` must be the steps of `marked.text`, segmented by `language`.
 ///
-/// onset[0] is what the line begins with in written pauses, mostly 0;
+/// onset[0] is 0, plus written pauses at the line's begin;
 /// onset[i+1] = onset[i] + interval[i] + pause[i]. The interval is 1/rate, times the step's weight
 /// (Pace::by_script, Pace::blank); row ends and unseen
 /// steps have none, nor has any but the last step of a `whole` span. Automatic pauses after the
-/// last step with ink are left out, so that they never delay the finish. At a hold the automatic
-/// pause before it is left out: the player has rested.
+/// last step with ink are left out, so that they never delay the finish. A hold cancels the
+/// automatic pause before it.
 ///
-/// Where words or rows appear at once, all their steps have the onset of the first, and the time
-/// of all of them passes before what follows. Written pauses, holds and page turns inside a word or
-/// row cut it in two.
+/// Where words or rows appear at once, all their steps have the onset of the first, and their
+/// intervals together pass before the next step. Written pauses, holds and page turns inside a word
+/// or row cut it in two.
 ///
 /// Where the line must last a given time (Pace::fit, least, most), intervals and pauses are scaled
 /// together, or the intervals alone (FitPauses::keep). If the pauses alone are longer than that,
-/// they are scaled, too, and a fit_too_short warning says so. A line with nothing to scale rests at
+/// they are scaled, too, and a fit_too_short warning says so. A line with nothing to scale waits at
 /// its end. The duration is then exact.
 ///
 /// `anchors` are steps that appear at given times, as a recorded voice speaks them; `[at T]` in the
-/// text is one, for all that stands behind it. The line is cut there, and each piece is stretched
-/// for itself, in the same way: its first step appears at its very nanosecond, and all else between
-/// in proportion. Behind the last of them the line goes on in its own time. Anchors that
-/// contradict each other, the text or the line's length are left out, each with a bad_anchor
-/// warning; those with a confidence below 1 give way without a word. `[at T]` stands above anchors.
+/// text is one, for the step after it. The line is cut there, and each piece is stretched by
+/// itself, in the same way: its first step appears exactly on time, the others in proportion. After
+/// the last anchor the line goes on at its own pace. Anchors that contradict each other, the text
+/// or the line's length are left out, each with a bad_anchor warning; those with a confidence below
+/// 1 are dropped without a warning. `[at T]` wins over anchors.
 ///
 /// `starts` are those of the line's layout; without them rows end where the writer ends them, and
 /// there is one page. `boundaries` are those of the text, read with the pace's abbreviations and
-/// characters; null: they are read here. Before each page but the first stands a hold, unless the
-/// writer put one there, and then a page event. A page that begins at step 0, as a line does that
-/// goes on behind another one, turns without a hold.
+/// characters; null: they are read here. Each page but the first begins with a hold, unless the
+/// writer put one there, and then a page event. A page that begins at step 0 (of a line that is
+/// appended to another) turns without a hold.
 ///
 /// Fails with bad_pace; `out` is unchanged then. Linear; reuses the memory of `out`.
 [[nodiscard]] ARVIK_API tl::expected<void, Diagnostic> schedule(

@@ -13,7 +13,7 @@
 
 namespace arvik {
 
-/// What becomes of a target on which something runs already.
+/// What to do if something runs on a target already.
 enum class WhenBusy : std::uint8_t {
   refuse,    ///< the new one does not begin (target_busy)
   end_first  ///< the one that runs is stopped, with all its events, and the new one begins
@@ -65,7 +65,7 @@ class ARVIK_API Stage {
 
   /// Lets time pass for all. The buttons go to the targets in focus; for the others none is held.
   void tick(Nanoseconds time, Buttons buttons = {});
-  /// Which targets hear the buttons; none at first. One on which nothing runs hears nothing.
+  /// Which targets get the buttons; none at first.
   void set_focus(std::vector<std::string> targets);
   [[nodiscard]] const std::vector<std::string>& focus() const;
 
@@ -90,7 +90,7 @@ class ARVIK_API Stage {
   [[nodiscard]] bool paused() const;
   [[nodiscard]] Nanoseconds clock() const;
 
-  /// Counts at once and everywhere. Fails with what find_problem() finds.
+  /// Takes effect at once and everywhere. Fails with what find_problem() finds.
   [[nodiscard]] tl::expected<void, Diagnostic> set_player(PlayerSettings player);
   [[nodiscard]] const PlayerSettings& player() const;
 

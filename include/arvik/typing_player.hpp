@@ -33,7 +33,7 @@ struct SoundEvent {
   std::uint32_t step = 0;     ///< of typing; else how many steps are shown
   std::uint16_t sound = 0;    ///< of typing, cuts and loops: index in TypingPlan::sounds
   std::uint16_t sample = 0;   ///< of typing: index in TypingSound::samples
-  std::uint32_t channel = 0;  ///< of typing: what still rings on the same channel fades out
+  std::uint32_t channel = 0;  ///< of typing: what still plays on the same channel fades out
   float pitch = 0;            ///< semitones
   float gain = 0;             ///< decibels
   float pan = 0;              ///< -1 left, 1 right
@@ -52,14 +52,14 @@ struct TypingPlace {
   friend bool operator==(const TypingPlace&, const TypingPlace&) = default;
 };
 
-/// Turns "these steps appeared" into sounds at exact times, beside a reveal. It knows nothing of
-/// how long samples are: what bounds how many sound at once are the channels.
+/// Turns "these steps appeared" into sounds at exact times, beside a reveal. It does not know how
+/// long samples are; channels limit how many sound at once.
 ///
-/// However the same time is cut into ticks, the sounds are the same. A skip brings none but what
-/// the writer asked for by `[sound NAME]`. While a reveal is paused or its speed is 0, loops rest.
+/// However the same time is cut into ticks, the sounds are the same. A skip plays only sounds that
+/// are written as `[sound NAME]`. While a reveal is paused or its speed is 0, loops stop.
 ///
-/// A small value: a copy goes on by itself. Keeps a pointer to the plan. Allocates nothing but for
-/// the growth of `out`. One thread at a time.
+/// A small value: a copy goes on independently. Keeps a pointer to the plan. Allocates only if
+/// `out` must grow. One thread at a time.
 class ARVIK_API TypingPlayer {
  public:
   /// Silent until begin().
@@ -76,7 +76,7 @@ class ARVIK_API TypingPlayer {
   void replace(TypingPlan&&, Nanoseconds) = delete;
 
   [[nodiscard]] TypingPlace place() const;
-  /// A line goes on at `position`, after what `place` says. A loop that ran then begins anew.
+  /// A line goes on at `position`, in the state `place`. A loop that ran starts again.
   void begin_at(const TypingPlan& plan, Nanoseconds position, const TypingPlace& place);
   void begin_at(TypingPlan&&, Nanoseconds, const TypingPlace&) = delete;
 
@@ -92,14 +92,14 @@ class ARVIK_API TypingPlayer {
   void follow(const Reveal& before, const Reveal& after, const Progress& progress, Nanoseconds now,
               std::vector<SoundEvent>& out);
 
-  /// Ends a loop that runs; follow() begins it anew where the reveal goes on. For games that stop
-  /// ticking while they are paused; with ticks, a paused reveal does it.
+  /// Ends a running loop; follow() starts it again when the reveal goes on. For games that stop
+  /// ticking while they are paused; if ticks go on, pausing the reveal is enough.
   void pause(Nanoseconds now, std::vector<SoundEvent>& out);
 
   /// The line is left or stopped: loops end, and what rings is cut where the sound says so.
   void stop(Nanoseconds now, std::vector<SoundEvent>& out);
 
-  /// How many starts the gap has swallowed so far.
+  /// How many sounds were left out because of the gap so far.
   [[nodiscard]] std::uint32_t swallowed() const { return swallowed_; }
 
  private:

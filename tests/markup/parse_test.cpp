@@ -57,7 +57,7 @@ std::string problems_of(const MarkedText& marked) {
   return out.str();
 }
 
-struct Row {
+struct Example {
   const char* source;
   const char* text;
   const char* edges;
@@ -82,7 +82,7 @@ Vocabulary vocabulary() {
 }  // namespace
 
 TEST_CASE("markup") {
-  const Row rows[] = {
+  const Example rows[] = {
       // plain
       {"", "", ""},
       {"Mind the gap.", "Mind the gap.", ""},
@@ -158,7 +158,7 @@ TEST_CASE("markup") {
       {"\xE2\x82|\xF0\x9F", "\uFFFD|\uFFFD", "", "invalid-utf8 0-2 1:1, invalid-utf8 3-5 1:3"},
       {"[b: \xC0]", "\uFFFD", "<b@0 b>@3", "invalid-utf8 4-5 1:5"},
   };
-  for (const Row& row : rows) {
+  for (const Example& row : rows) {
     INFO(row.source);
     const MarkedText marked = parse(row.source, vocabulary());
     CHECK(marked.text == row.text);
