@@ -15,7 +15,9 @@
 #include "arvik/locale.hpp"
 #include "arvik/read_file.hpp"
 #include "box_reader.hpp"
+#include "check_reader.hpp"
 #include "in_locale.hpp"
+#include "map_writer.hpp"
 #include "name_index.hpp"
 #include "pace_reader.hpp"
 #include "script_sources.hpp"
@@ -41,10 +43,7 @@ class ScriptReader {
       fields.version("arvik_script", "a script");
       fields.value("include");
       fields.value("strings");
-      if (map_ != nullptr) {
-        files_.emplace(source, static_cast<std::uint32_t>(map_->files.size()));
-        map_->files.push_back({source->path, std::string(source->text())});
-      }
+      map_.add_file(*source);
     }
     const auto each = [&](std::string_view key, auto read) {
       for (std::size_t i = 0; i < all.size(); ++i) {
@@ -56,32 +55,32 @@ class ScriptReader {
     };
     each("locale", [&](const JsonValue& value) { read_locale(value); });
     script_.locale = script_.source_locale;
-    each("check", [&](const JsonValue& value) { read_wishes(value); });
+    each("check", [&](const JsonValue& value) { map_.add_wishes(read_wishes(value, *problems_)); });
     take_strings();
     std::vector<PaceSource> paces;
     each("paces", [&](const JsonValue& value) {
       paces.push_back({value, problems_});
-      map_names(ScriptPart::pace, value);
-      map_bases(value);
+      map_.add_names(ScriptPart::pace, value, *source_);
+      map_.add_bases(value);
     });
     script_.paces = read_paces(paces);
     each("styles", [&](const JsonValue& value) {
       for (auto& [name, style] : read_styles(value, *problems_)) {
         if (!script_.styles.emplace(name, style).second) tell_twice(value, "style", name);
       }
-      map_names(ScriptPart::style, value);
+      map_.add_names(ScriptPart::style, value, *source_);
     });
     each("sounds", [&](const JsonValue& value) {
       add(value, "typing sound", read_own_sounds(value), script_.sounds);
       has_sounds_ = true;
-      map_names(ScriptPart::sound, value);
+      map_.add_names(ScriptPart::sound, value, *source_);
     });
     each("clips", [&](const JsonValue& value) {
       auto clips = read_clips(value, *problems_);
       for (NamedClip& clip : clips) clip.file = source_->beside(clip.file);
       add(value, "clip", std::move(clips), script_.clips);
       has_clips_ = true;
-      map_names(ScriptPart::clip, value);
+      map_.add_names(ScriptPart::clip, value, *source_);
     });
     const auto name = [](const auto& entry) -> std::string_view { return entry.name; };
     paces_ = index_of(script_.paces, name);
@@ -111,7 +110,7 @@ class ScriptReader {
       problems_->bad_value(main->root(), "\"conversations\" is missing");
     }
     check_choices();
-    if (errors_ == ScriptErrors::refuse && map_ == nullptr) check_tables();
+    if (errors_ == ScriptErrors::refuse && !map_.is_wanted()) check_tables();
     for (Fields& fields : all) fields.finish();
     keep_line_paces();
     find_locales(script_);
@@ -176,7 +175,7 @@ class ScriptReader {
     for (const Speaker& speaker : script_.cast) others.insert(speaker.id);
     json.each([&](const JsonValue& entry) {
       if (others.contains(entry.key())) tell_twice(json, "speaker", entry.key());
-      map_name(ScriptPart::speaker, entry.key(), entry);
+      map_.add_name(ScriptPart::speaker, entry.key(), entry, *source_);
       Fields fields(entry, "a speaker", *problems_);
       Speaker speaker{.id = entry.key(), .name = fields.text("name").value_or(entry.key())};
       speaker.typing = read_typing(fields).value_or("");
@@ -230,7 +229,7 @@ class ScriptReader {
     json.each([&](const JsonValue& picture) {
       if (picture.is_string()) {
         speaker.portraits.push_back({picture.key(), picture.text()});
-        map_name(ScriptPart::portrait, speaker.id + "." + picture.key(), picture);
+        map_.add_name(ScriptPart::portrait, speaker.id + "." + picture.key(), picture, *source_);
       } else {
         problems_->bad_value(picture, "a picture must be a string");
       }
@@ -273,7 +272,7 @@ class ScriptReader {
     json.each([&](const JsonValue& entry) {
       go_to(here);
       const std::string name = entry.key();
-      map_name(ScriptPart::conversation, name, entry);
+      map_.add_name(ScriptPart::conversation, name, entry, *source_);
       if (!conversation_names_.insert(name).second && places_.back().source != &here) {
         problems_->add(entry, DiagnosticCode::duplicate_id,
                        "a conversation " + quoted_word(name) + " stands in another file, too");
@@ -327,7 +326,7 @@ class ScriptReader {
   DialogueLine read_line(const JsonValue& json) {
     Fields fields(json, "a line", *problems_);
     DialogueLine line;
-    map_text(fields, json);
+    map_.add_text(json, read_unchecked(fields), *source_);
     read_id(fields, line.id);
     const Speaker* speaker = read_speaker(fields, line);
     read_pace(fields, speaker, line);
@@ -381,7 +380,7 @@ class ScriptReader {
       }
       Fields fields(value, "an answer", *problems_);
       Choice choice;
-      map_text(fields, value);
+      map_.add_text(value, read_unchecked(fields), *source_);
       read_id(fields, choice.id);
       read_text(fields, value, speaker, choice.id, choice.text);
       if (const auto target = fields.value("leads_to")) {
@@ -526,7 +525,7 @@ class ScriptReader {
     if (text.empty()) {
       problems_->warn(*value, DiagnosticCode::nothing_to_say, "this text is empty");
     }
-    if (map_ != nullptr) return;
+    if (map_.is_wanted()) return;
     texts_->check(text, speaker, script_.source_locale,
                   [&](const Diagnostic& problem) { problems_->add_in_text(*value, problem); });
   }
@@ -548,97 +547,11 @@ class ScriptReader {
     }
   }
 
-  // --- the map, for who checks the whole script
-
-  [[nodiscard]] ScriptSpot spot_of(TextRange range) const {
-    return {files_.at(source_), static_cast<std::uint32_t>(range.begin),
-            static_cast<std::uint32_t>(range.end)};
-  }
-
-  void map_name(ScriptPart part, std::string name, const JsonValue& member) {
-    if (map_ == nullptr) return;
-    map_->names.push_back({part, std::move(name), spot_of(member.key_range())});
-  }
-
-  void map_names(ScriptPart part, const JsonValue& object) {
-    if (!object.is_object()) return;
-    object.each([&](const JsonValue& member) { map_name(part, member.key(), member); });
-  }
-
-  void map_bases(const JsonValue& paces) {
-    if (map_ == nullptr || !paces.is_object()) return;
-    paces.each([&](const JsonValue& pace) {
-      const auto base = pace.is_object() ? pace.find("based_on") : std::nullopt;
-      if (base && base->text() != pace.key()) map_->base_paces.push_back(base->text());
-    });
-  }
-
-  // A line or an answer.
-  void map_text(Fields& fields, const JsonValue& json) {
-    const auto unchecked = fields.value("unchecked");
-    std::vector<std::string> codes;
-    if (unchecked) codes = read_words(*unchecked, "unchecked", "codes");
-    if (map_ == nullptr) return;
-    if (!codes.empty()) {
-      map_->unchecked.emplace(static_cast<std::uint32_t>(map_->texts.size()), std::move(codes));
-    }
-    TextSpot& spots = map_->texts.emplace_back();
-    if (source_->is_made()) return;
-    spots.whole = spot_of(json.range());
-    const auto text = json.find("text");
-    if (text && text->is_string()) spots.text = spot_of(text->range());
-  }
-
-  std::vector<std::string> read_words(const JsonValue& value, const std::string& name,
-                                      const std::string& what) {
-    std::vector<std::string> words;
-    if (!value.is_array()) problems_->bad_value(value, name + " must be a list of " + what);
-    value.each([&](const JsonValue& word) {
-      if (word.is_string()) {
-        words.push_back(word.text());
-      } else {
-        problems_->bad_value(word, name + " must be a list of " + what);
-      }
-    });
-    return words;
-  }
-
-  void read_wishes(const JsonValue& json) {
-    Fields fields(json, "check", *problems_);
-    CheckWishes wishes;
-    const auto words = [&](std::string_view key, const std::string& what,
-                           std::vector<std::string>& out) {
-      const auto value = fields.value(key);
-      if (value) out = read_words(*value, std::string(key), what);
-      return value.has_value();
-    };
-    words("off", "codes", wishes.off);
-    words("on", "codes", wishes.on);
-    wishes.has_starts = words("starts", "conversations", wishes.starts);
-    words("own_keys", "keys", wishes.own_keys);
-    if (const auto limits = fields.value("limits")) {
-      if (!limits->is_object()) {
-        problems_->bad_value(*limits, "limits must be an object: names with numbers");
-      }
-      limits->each([&](const JsonValue& limit) {
-        if (limit.is_number()) {
-          wishes.limits.insert_or_assign(limit.key(), limit.number());
-        } else {
-          problems_->bad_value(limit, "a limit must be a number");
-        }
-      });
-    }
-    fields.finish();
-    if (map_ == nullptr) return;
-    const auto add = [](std::vector<std::string>& to, std::vector<std::string>& from) {
-      to.insert(to.end(), from.begin(), from.end());
-    };
-    add(map_->wishes.off, wishes.off);
-    add(map_->wishes.on, wishes.on);
-    add(map_->wishes.starts, wishes.starts);
-    add(map_->wishes.own_keys, wishes.own_keys);
-    map_->wishes.has_starts = map_->wishes.has_starts || wishes.has_starts;
-    map_->wishes.limits.merge(wishes.limits);
+  // What is not looked for in a line or an answer.
+  std::vector<std::string> read_unchecked(Fields& fields) {
+    const auto value = fields.value("unchecked");
+    return value ? read_words(*value, "unchecked", "codes", *problems_)
+                 : std::vector<std::string>();
   }
 
   // --- tables and locales
@@ -776,10 +689,9 @@ class ScriptReader {
 
   ScriptSources& sources_;
   ScriptErrors errors_;
-  ScriptMap* map_;                                      // null: nobody asks
-  std::map<const ScriptSource*, std::uint32_t> files_;  // of the map
-  ScriptSource* source_ = nullptr;                      // that is being read …
-  Problems* problems_ = nullptr;                        // … and its problems
+  MapWriter map_;
+  ScriptSource* source_ = nullptr;  // that is being read …
+  Problems* problems_ = nullptr;    // … and its problems
   Script script_;
   std::optional<TextChecker> texts_;  // once all that texts name is known
   bool has_sounds_ = false;           // else the game has them

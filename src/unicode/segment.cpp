@@ -110,7 +110,7 @@ class StepWriter {
     for (;;) {
       const std::size_t begin = at;
       at = add_others(add_short(add_ascii(at)), first);
-      if (at <= begin) return at;
+      if (at <= begin || at == text_.size()) return at;
     }
   }
 

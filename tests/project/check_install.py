@@ -109,8 +109,9 @@ def check_tool(prefix):
     script = f"""
         PATH={prefix}/bin:$PATH; source {completion}
         COMP_WORDS=(arvik re); COMP_CWORD=1; _arvik; echo "${{COMPREPLY[@]}}"
-        COMP_WORDS=(arvik mix --ty); COMP_CWORD=2; _arvik; echo "${{COMPREPLY[@]}}" """
-    expect(run("bash", "-c", script), "reveal\n--typing", "completion")
+        COMP_WORDS=(arvik mix --ty); COMP_CWORD=2; _arvik; echo "${{COMPREPLY[@]}}"
+        COMP_WORDS=(arvik strings ex); COMP_CWORD=2; _arvik; echo "${{COMPREPLY[@]}}" """
+    expect(run("bash", "-c", script), "reveal\n--typing\nexport", "completion")
 
 
 def check_missing(prefix, folder):
