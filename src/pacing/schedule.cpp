@@ -205,15 +205,20 @@ class Scheduler {
     }
     const StepKind* kinds = steps_.kinds.data();
     const std::uint16_t* weights = material_.weights.empty() ? nullptr : material_.weights.data();
-    Nanoseconds time = interval;
-    std::uint16_t weight = letter_weight;
+    // Mostly two weights alternate, those of letters and of punctuation.
+    struct Known {
+      std::uint16_t weight = letter_weight;
+      Nanoseconds time{};
+    };
+    Known now{.time = interval};
+    Known before = now;
     for (std::uint32_t i = first; i <= last; ++i) {
-      if (weights != nullptr && weights[i] != weight) {
-        weight = weights[i];
-        time = weighted(i, interval);
+      if (weights != nullptr && weights[i] != now.weight) {
+        std::swap(now, before);
+        if (weights[i] != now.weight) now = {weights[i], weighted(i, interval)};
       }
       onsets[i] = cursor;
-      cursor += is_timeless(kinds[i]) ? Nanoseconds::zero() : time;
+      cursor += is_timeless(kinds[i]) ? Nanoseconds::zero() : now.time;
     }
     return cursor;
   }
@@ -616,9 +621,11 @@ tl::expected<void, Diagnostic> pacing::schedule(const MarkedText& marked, const 
   }
   std::vector<std::uint16_t>& weights = scratch.weights;
   find_weights(steps, pace, weights);
-  out.letters = weights.empty()
-                    ? static_cast<double>(steps.size())
-                    : std::accumulate(weights.begin(), weights.end(), 0.0) / letter_weight;
+  out.letters =
+      weights.empty()
+          ? static_cast<double>(steps.size())
+          : static_cast<double>(std::accumulate(weights.begin(), weights.end(), std::uint64_t{0})) /
+                letter_weight;
   DiagnosticSink problems(marked.text, out.diagnostics);
   pacing::collect_cuts(marked, steps, anchors, pace.fit ? pace.fit : pace.most, problems,
                        scratch.cuts);
