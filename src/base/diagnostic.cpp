@@ -151,7 +151,8 @@ void DiagnosticSink::add(Diagnostic diagnostic) {
     if (swallowed_ == 0) {
       out_.push_back({.code = DiagnosticCode::too_many_diagnostics,
                       .severity = Severity::error,
-                      .range = diagnostic.range});
+                      .range = diagnostic.range,
+                      .file = diagnostic.file});
       const auto place = locator_.locate(diagnostic.range.begin);
       out_.back().row = place.row;
       out_.back().column = place.column;

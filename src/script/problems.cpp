@@ -37,11 +37,11 @@ Problems::Problems(std::string_view text, const JsonDocument& json, std::string 
 }
 
 void Problems::put(const JsonValue& value, Diagnostic problem) {
-  const bool full = is_full();
   problem.file = file_;
-  if (!full && !relocate_) problem.pointer = value.pointer();
+  if (!is_full() && !relocate_) problem.pointer = value.pointer();
+  const std::size_t before = list_.size();
   sink_.add(std::move(problem));
-  if (!full && relocate_) relocate_(list_.back());
+  if (relocate_ && list_.size() > before) relocate_(list_.back());
 }
 
 void Problems::warn(const JsonValue& value, DiagnosticCode code, std::string message) {
