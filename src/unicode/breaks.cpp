@@ -2,9 +2,9 @@
 //
 // The answers are ICU's (UAX #14 with the language's tailoring, UAX #29, dictionaries), but most of
 // the questions need not be asked: in most places two neighbours decide, or two with spaces between
-// them. A machine walks over the classes of the steps and finds these answers. ICU's iterator begins
-// anew behind every boundary that it finds, so what stands between two sure ends of rows can be
-// asked about alone. Such stretches, mostly words with hyphens, currencies, emoji or letters of
+// them. A machine walks over the classes of the steps and finds these answers. ICU's iterator
+// begins anew behind every boundary that it finds, so what stands between two sure ends of rows can
+// be asked about alone. Such stretches, mostly words with hyphens, currencies, emoji or letters of
 // scripts with dictionaries, go to ICU in one buffer, a row end between them; the rest is never
 // converted to UTF-16.
 //
