@@ -405,9 +405,12 @@ class Reader : private prosody::FullStops {
 
   // Reads what may stand in a run at `i`; returns the step behind it, or `i` if nothing does.
   std::uint32_t read_member(std::uint32_t i, Rest& rest) const {
-    if (has_own_pause(i)) {
-      take_character(own_pause(i), rest);
-      return i + 1;
+    if (has_own_pauses_) {
+      const std::uint16_t own = own_pause(i);
+      if (own != Boundary::no_character) {
+        take_character(own, rest);
+        return i + 1;
+      }
     }
     switch (kind(i)) {
       case StepKind::full_stop:
