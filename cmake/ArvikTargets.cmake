@@ -7,6 +7,8 @@ add_library(arvik_warnings INTERFACE)
 target_compile_options(
   arvik_warnings
   INTERFACE -Wall -Wextra -Wpedantic -Wconversion -Wshadow
+            # clang-tidy knows it, too, but takes a fifth of its time for it.
+            $<$<CXX_COMPILER_ID:Clang>:-Wreserved-identifier>
             $<$<CXX_COMPILER_ID:GNU>:-Wno-restrict> $<$<BOOL:${ARVIK_STRICT}>:-Werror>
             # In a merged unit everything is in an included file.
             $<$<AND:$<CXX_COMPILER_ID:GNU>,$<BOOL:${CMAKE_UNITY_BUILD}>>:-Wno-subobject-linkage>)

@@ -10,7 +10,7 @@ using namespace arvik::test;
 
 namespace {
 
-const std::string demo = std::string(ARVIK_SOURCE_DIR) + "/demo/tide_clock.script.json";
+const std::string demo_script = std::string(ARVIK_SOURCE_DIR) + "/demo/tide_clock.script.json";
 
 std::string text_of(const arvik_talk* talk) {
   arvik_talk_view view{};
@@ -24,7 +24,7 @@ std::string text_of(const arvik_talk* talk) {
 TEST_CASE("a script with its files, in another of its locales, from C") {
   arvik_error error{};
   error.size = sizeof error;
-  const Script script{arvik_script_load(demo.c_str(), 0, &error)};
+  const Script script{arvik_script_load(demo_script.c_str(), 0, &error)};
   REQUIRE(arvik_script_is_good(script) == 1);
   CHECK(std::string(arvik_script_locale(script, 0)) == "en");
   CHECK(std::string(arvik_script_locale(script, 4)) == "ar");

@@ -17,7 +17,7 @@ namespace fs = std::filesystem;
 
 namespace {
 
-const fs::path folder = ARVIK_SOURCE_DIR "/tests/check/cases";
+const fs::path cases_folder = ARVIK_SOURCE_DIR "/tests/check/cases";
 
 // A clip whose name says its length, its lead and its tail in milliseconds: "1200-100-0.wav".
 tl::expected<SpokenClip, Diagnostic> clip_by_name(const std::string& file) {
@@ -62,7 +62,7 @@ std::vector<std::string> findings_of(const fs::path& path, std::vector<std::stri
 
 std::vector<fs::path> faults() {
   std::vector<fs::path> paths;
-  for (const auto& entry : fs::directory_iterator(folder)) {
+  for (const auto& entry : fs::directory_iterator(cases_folder)) {
     const std::string name = entry.path().filename().string();
     if (name.ends_with(".json") && !name.ends_with(".twin.json")) paths.push_back(entry.path());
   }
@@ -70,7 +70,7 @@ std::vector<fs::path> faults() {
   return paths;
 }
 
-fs::path twin_of(const fs::path& fault) { return folder / (fault.stem().string() + ".twin.json"); }
+fs::path twin_of(const fs::path& fault) { return cases_folder / (fault.stem().string() + ".twin.json"); }
 
 std::string expected(const fs::path& fault) {
   return nlohmann::json::parse(read_file(fault.string()).value())["description"];

@@ -28,13 +28,13 @@ std::vector<Finding> two_findings() {
           {.code = "unused-pace", .message = "nothing has it", .file = "/s.json", .row = 4}};
 }
 
-const CheckSummary summary{
+const CheckSummary two_texts{
     .scripts = {"s.json"}, .locales = {"en", "de"}, .texts = 8, .version = "1"};
 
 }  // namespace
 
 TEST_CASE("findings as JSON") {
-  const auto json = nlohmann::json::parse(write_check_json(two_findings(), summary));
+  const auto json = nlohmann::json::parse(write_check_json(two_findings(), two_texts));
   CHECK(json["arvik_check"] == 1);
   CHECK(json["errors"] == 1);
   CHECK(json["warnings"] == 1);
@@ -50,7 +50,7 @@ TEST_CASE("findings as JSON") {
 }
 
 TEST_CASE("findings as SARIF") {
-  const auto json = nlohmann::json::parse(write_sarif(two_findings(), summary));
+  const auto json = nlohmann::json::parse(write_sarif(two_findings(), two_texts));
   CHECK(json["version"] == "2.1.0");
   const auto& run = json["runs"][0];
   CHECK(run["columnKind"] == "unicodeCodePoints");
@@ -68,7 +68,7 @@ TEST_CASE("findings as SARIF") {
 }
 
 TEST_CASE("findings as JUnit's XML") {
-  const std::string xml = write_junit(two_findings(), summary);
+  const std::string xml = write_junit(two_findings(), two_texts);
   CHECK(xml.find("<testsuite name=\"de\" tests=\"1\" failures=\"1\" errors=\"0\">") !=
         std::string::npos);
   CHECK(xml.find("<testsuite name=\"en\" tests=\"1\" failures=\"0\" errors=\"0\">") !=

@@ -3,16 +3,13 @@
 #include <thread>
 
 #include "arvik/block.hpp"
+#include "support/english.hpp"
 
 using namespace arvik;
 using namespace std::chrono_literals;
+using test::grid;
 
 namespace {
-
-const GridFont& grid() {
-  static const GridFont font;
-  return font;
-}
 
 BlockRequest request(std::vector<DialogueLine> lines, std::uint32_t first = 0) {
   return {.lines = std::make_shared<const std::vector<DialogueLine>>(std::move(lines)),

@@ -5,22 +5,15 @@
 #include <sstream>
 
 #include "arvik/conversation.hpp"
+#include "support/english.hpp"
 #include "support/generator.hpp"
 
 using namespace arvik;
 using namespace std::chrono_literals;
+using test::grid;
+using test::typesetter;
 
 namespace {
-
-Typesetter& typesetter() {
-  static Typesetter setter(Language::open("en").value());
-  return setter;
-}
-
-const GridFont& grid() {
-  static const GridFont font;
-  return font;
-}
 
 // Ten steps a second and no pauses by punctuation, so that times are easy to read.
 Pace plain() {

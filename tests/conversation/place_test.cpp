@@ -9,7 +9,7 @@ using namespace std::chrono_literals;
 
 namespace {
 
-PreparedLine prepare(const std::string& markup, float width = 100, std::uint32_t rows = 0) {
+PreparedLine prepared(const std::string& markup, float width = 100, std::uint32_t rows = 0) {
   static Typesetter setter(Language::open("en").value());
   static const GridFont font;
   const Pace pace{.rate = 10, .sentence = {}, .clause = {}};
@@ -59,11 +59,11 @@ TEST_CASE("a place is found again in another text by its events and its share") 
   };
   for (const Row& row : rows) {
     INFO(row.from << " -> " << row.to << " at " << row.time.count());
-    const PreparedLine from = prepare(row.from);
+    const PreparedLine from = prepared(row.from);
     Reveal reveal = from.reveal();
     reveal.tick(row.time);
     const LinePlace place = place_of(reveal, from.marked.text, from.schedule);
-    PreparedLine to = prepare(row.to);
+    PreparedLine to = prepared(row.to);
     const Relocation found = relocate(place, to.marked.text, to.schedule);
     CHECK(found.place.shown == row.shown);
     std::string overdue;
@@ -81,20 +81,20 @@ TEST_CASE("a place is found again in another text by its events and its share") 
 TEST_CASE("in the same text a place is exact, whatever the rows and pages") {
   const char* markup = "One two [mark a]three four. [hold]Five [sound s]six seven eight nine ten.";
   for (int at = 0; at < 8000; at += 37) {
-    const PreparedLine from = prepare(markup, 12, 2);
+    const PreparedLine from = prepared(markup, 12, 2);
     Reveal reveal = from.reveal();
     for (int t = 0; t < at; t += 100) {
       reveal.release_hold();
       reveal.tick(std::chrono::milliseconds(100));
     }
     const LinePlace place = place_of(reveal, from.marked.text, from.schedule);
-    PreparedLine same = prepare(markup, 12, 2);
+    PreparedLine same = prepared(markup, 12, 2);
     const Relocation exact = relocate(place, same.marked.text, same.schedule);
     CHECK(exact.place.position == reveal.position());
     CHECK(exact.place.state == reveal.state());
     CHECK(exact.overdue.empty());
     for (const float width : {5.0F, 30.0F, 80.0F}) {
-      PreparedLine other = prepare(markup, width, 1);
+      PreparedLine other = prepared(markup, width, 1);
       const Relocation found = relocate(place, other.marked.text, other.schedule);
       CHECK(found.place.shown == reveal.shown_steps());
       CHECK(found.overdue.empty());
@@ -109,7 +109,7 @@ TEST_CASE("in the same text a place is exact, whatever the rows and pages") {
 }
 
 TEST_CASE("a reveal goes only where one can stand") {
-  const PreparedLine line = prepare("ab[hold]cd[mark m]ef");
+  const PreparedLine line = prepared("ab[hold]cd[mark m]ef");
   Reveal reveal = line.reveal();
   reveal.tick(150ms);
   const RevealPlace good = reveal.place();

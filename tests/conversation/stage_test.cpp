@@ -2,21 +2,14 @@
 #include <catch2/catch.hpp>
 
 #include "arvik/stage.hpp"
+#include "support/english.hpp"
 
 using namespace arvik;
 using namespace std::chrono_literals;
+using test::grid;
+using test::typesetter;
 
 namespace {
-
-Typesetter& typesetter() {
-  static Typesetter setter(Language::open("en").value());
-  return setter;
-}
-
-const GridFont& grid() {
-  static const GridFont font;
-  return font;
-}
 
 StageEntry entry(const std::string& target, const std::string& text,
                  WhenBusy when_busy = WhenBusy::end_first) {

@@ -7,26 +7,19 @@
 
 #include "arvik/conversation.hpp"
 #include "arvik/place_file.hpp"
+#include "support/english.hpp"
 #include "support/generator.hpp"
 
 using namespace arvik;
 using namespace std::chrono_literals;
+using test::grid;
+using test::typesetter;
 
 namespace {
-
-Typesetter& typesetter() {
-  static Typesetter setter(Language::open("en").value());
-  return setter;
-}
 
 Typesetter& other_typesetter() {
   static Typesetter setter(Language::open("pl").value());
   return setter;
-}
-
-const GridFont& grid() {
-  static const GridFont font;
-  return font;
 }
 
 // Everything is twice as wide.

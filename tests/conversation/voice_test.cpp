@@ -2,17 +2,14 @@
 #include <catch2/catch.hpp>
 
 #include "arvik/arvik.hpp"
+#include "support/english.hpp"
 #include "support/generator.hpp"
 
 using namespace arvik;
 using namespace std::chrono_literals;
+using test::typesetter;
 
 namespace {
-
-Typesetter& typesetter() {
-  static Typesetter setter(Language::open("en").value());
-  return setter;
-}
 
 DialogueLine spoken() {
   const std::string text = "One two. [mark go]Three";

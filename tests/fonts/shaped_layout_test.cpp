@@ -21,15 +21,15 @@ Language& language_of(const std::string& tag) {
   return languages.emplace(tag, Language::open(tag).value()).first->second;
 }
 
-struct Laid {
+struct Shaped {
   MarkedText marked;
   Steps steps;
   Layout layout;
 };
 
-Laid lay(const std::string& markup, const Font& font, const Box& box, const std::string& tag = "en",
+Shaped shape(const std::string& markup, const Font& font, const Box& box, const std::string& tag = "en",
          const IconSizes& icons = {}) {
-  Laid laid{parse(markup), {}, {}};
+  Shaped laid{parse(markup), {}, {}};
   laid.steps = language_of(tag).segment(laid.marked.text);
   auto layout = lay_out(laid.marked, laid.steps, language_of(tag), font, box, icons);
   INFO(markup);
@@ -38,7 +38,7 @@ Laid lay(const std::string& markup, const Font& font, const Box& box, const std:
   return laid;
 }
 
-std::string text_of(const Laid& laid, const Row& row) {
+std::string text_of(const Shaped& laid, const Row& row) {
   std::string text;
   for (std::uint32_t i = row.first_step; i < row.end_ink_step; ++i) {
     text += laid.steps.text(laid.marked.text, i);
@@ -67,7 +67,7 @@ const char* const samples[] = {"The office shuffles waffles, AVAToday fjord.",
 
 TEST_CASE("one step is not one glyph") {
   const FontSet font = test::dejavu(20);
-  const Laid laid = lay("office", font, {});
+  const Shaped laid = shape("office", font, {});
   REQUIRE(laid.layout.glyphs.size() < laid.steps.size());  // ffi is one glyph
   bool ligature = false;
   for (const Glyph& glyph : laid.layout.glyphs) {
@@ -75,7 +75,7 @@ TEST_CASE("one step is not one glyph") {
   }
   CHECK(ligature);
   CHECK(laid.layout.steps[2].x == laid.layout.steps[1].x + laid.layout.steps[1].width);
-  const Laid hindi = lay("क्षि", test::noto(20), {});
+  const Shaped hindi = shape("क्षि", test::noto(20), {});
   CHECK(hindi.layout.glyphs.size() != hindi.steps.size());
 }
 
@@ -83,7 +83,7 @@ TEST_CASE("every step has one place, in every script, and rows keep to the width
   const FontSet font = test::noto(20);
   for (const char* sample : samples) {
     for (const float width : {60.0F, 130.0F, 400.0F}) {
-      const Laid laid = lay(sample, font, {.width = width}, "ja");
+      const Shaped laid = shape(sample, font, {.width = width}, "ja");
       INFO(sample << " in " << width);
       std::vector<RowBreak> breaks;
       language_of("ja").row_breaks(laid.marked.text, laid.steps, breaks);
@@ -120,12 +120,12 @@ TEST_CASE("every step has one place, in every script, and rows keep to the width
 TEST_CASE("a row is shaped as if it stood alone, wherever it was cut") {
   const FontSet font = test::noto(20);
   for (const char* sample : samples) {
-    const Laid laid = lay(sample, font, {.width = 70});
+    const Shaped laid = shape(sample, font, {.width = 70});
     for (const Row& row : laid.layout.rows) {
       const std::string text = text_of(laid, row);
       Box alone;
       alone.direction = laid.layout.direction;
-      const Laid single = lay(text, font, alone);
+      const Shaped single = shape(text, font, alone);
       INFO(sample << ": " << text);
       if (single.layout.rows.size() != 1) continue;
       CHECK(single.layout.rows[0].width == Approx(row.width).margin(0.1));
@@ -136,24 +136,24 @@ TEST_CASE("a row is shaped as if it stood alone, wherever it was cut") {
 
 TEST_CASE("right-to-left lines begin at the right") {
   const FontSet font = test::noto(20);
-  const Laid hebrew = lay("שלום עולם", font, {.width = 300});
+  const Shaped hebrew = shape("שלום עולם", font, {.width = 300});
   CHECK(hebrew.layout.direction == Direction::right_to_left);
   CHECK(hebrew.layout.rows[0].x > 150);
   CHECK(hebrew.layout.steps[0].x > hebrew.layout.steps[1].x);
-  const Laid end = lay("שלום", font, {.width = 300, .align = Align::end});
+  const Shaped end = shape("שלום", font, {.width = 300, .align = Align::end});
   CHECK(end.layout.rows[0].x == 0);
-  const Laid mixed = lay("ab שלום cd", font, {.width = 300});
+  const Shaped mixed = shape("ab שלום cd", font, {.width = 300});
   CHECK(mixed.layout.direction == Direction::left_to_right);
   CHECK(mixed.layout.steps[3].x > mixed.layout.steps[6].x);
   CHECK(mixed.layout.steps[8].x > mixed.layout.steps[3].x);
   // The grid orders its cells the same way.
-  const Laid grid = lay("ab שלום", GridFont(), {.width = 20});
+  const Shaped grid = shape("ab שלום", GridFont(), {.width = 20});
   CHECK(grid.layout.steps[3].x == 6);
   CHECK(grid.layout.steps[6].x == 3);
 }
 
 TEST_CASE("characters that no face has are told once each and shown as a box") {
-  const Laid laid = lay("水 a 水 門", test::dejavu(20), {});
+  const Shaped laid = shape("水 a 水 門", test::dejavu(20), {});
   REQUIRE(laid.layout.diagnostics.size() == 2);
   CHECK(laid.layout.diagnostics[0].code == DiagnosticCode::missing_glyph);
   CHECK(laid.layout.diagnostics[0].message == "no face of the font has \"水\"; a box is shown");
@@ -163,14 +163,14 @@ TEST_CASE("characters that no face has are told once each and shown as a box") {
 
 TEST_CASE("blanks behind emoji are as wide as others") {
   const FontSet font = test::noto(20);
-  const Laid laid = lay("👍🏽 a b", font, {});
+  const Shaped laid = shape("👍🏽 a b", font, {});
   CHECK(laid.layout.steps[1].width == laid.layout.steps[3].width);
 }
 
 TEST_CASE("rows have room for every face of the line, and stand evenly") {
   const FontSet font = test::noto(40);
-  const Laid latin = lay("plain", font, {});
-  const Laid thai = lay("plain ปู่ญ่า plain plain plain", font, {.width = 200});
+  const Shaped latin = shape("plain", font, {});
+  const Shaped thai = shape("plain ปู่ญ่า plain plain plain", font, {.width = 200});
   REQUIRE(thai.layout.rows.size() >= 3);
   CHECK(thai.layout.rows[0].height > latin.layout.rows[0].height);
   for (const Row& row : thai.layout.rows) CHECK(row.height == thai.layout.rows[0].height);
@@ -178,23 +178,23 @@ TEST_CASE("rows have room for every face of the line, and stand evenly") {
 
 TEST_CASE("styles choose faces, sizes scale, colours do not break shaping") {
   const FontSet font = test::noto(20);
-  const Laid bold = lay("a[b: a]", font, {});
+  const Shaped bold = shape("a[b: a]", font, {});
   CHECK(bold.layout.glyphs[0].face == 0);
   CHECK(bold.layout.glyphs[1].face == 1);
-  const Laid big = lay("a[size 200%: a]", font, {});
+  const Shaped big = shape("a[size 200%: a]", font, {});
   CHECK(big.layout.glyphs[1].width == Approx(2 * big.layout.glyphs[0].width));
-  CHECK(big.layout.rows[0].height == Approx(2 * lay("a", font, {}).layout.rows[0].height));
+  CHECK(big.layout.rows[0].height == Approx(2 * shape("a", font, {}).layout.rows[0].height));
   const FontSet ligatures = test::dejavu(20);
-  CHECK(lay("of[color red: f]ice", ligatures, {}).layout.glyphs.size() ==
-        lay("office", ligatures, {}).layout.glyphs.size());
-  CHECK(lay("س[color red: ل]ام", font, {}).layout.width == lay("سلام", font, {}).layout.width);
+  CHECK(shape("of[color red: f]ice", ligatures, {}).layout.glyphs.size() ==
+        shape("office", ligatures, {}).layout.glyphs.size());
+  CHECK(shape("س[color red: ل]ام", font, {}).layout.width == shape("سلام", font, {}).layout.width);
 }
 
 TEST_CASE("icons take their size from the game") {
   const auto sizes = [](std::string_view name) {
     return name == "key" ? IconSize{50, 40} : IconSize{10, 10};
   };
-  const Laid laid = lay("a[icon key]b[icon dot]", test::noto(20), {}, "en", sizes);
+  const Shaped laid = shape("a[icon key]b[icon dot]", test::noto(20), {}, "en", sizes);
   CHECK(laid.layout.icons == std::vector<std::string>{"key", "dot"});
   CHECK(laid.layout.steps[1].width == 50);
   CHECK(laid.layout.steps[3].width == 10);
@@ -205,26 +205,26 @@ TEST_CASE("icons take their size from the game") {
 TEST_CASE("boxes: padding, picture, name, fit to text") {
   const FontSet font = test::noto(20);
   Box box{.width = 300, .padding = {10, 20, 30, 40}};
-  const Laid padded = lay("Odrun", font, box);
+  const Shaped padded = shape("Odrun", font, box);
   CHECK(padded.layout.rows[0].x == 10);
   CHECK(padded.layout.rows[0].y == 20);
   CHECK(padded.layout.box_width == 300);
   CHECK(padded.layout.box_height == Approx(60 + padded.layout.height));
   box.fit_to_text = true;
-  CHECK(lay("Odrun", font, box).layout.box_width == Approx(40 + padded.layout.width));
+  CHECK(shape("Odrun", font, box).layout.box_width == Approx(40 + padded.layout.width));
   box.least_width = 200;
-  CHECK(lay("Odrun", font, box).layout.box_width == 200);
+  CHECK(shape("Odrun", font, box).layout.box_width == 200);
   Box picture{.width = 300, .picture_width = 64, .picture_gap = 6, .name_height = 18};
-  const Laid left = lay("Odrun", font, picture);
+  const Shaped left = shape("Odrun", font, picture);
   CHECK(left.layout.rows[0].x == 70);
   CHECK(left.layout.rows[0].y == 18);
   picture.picture_side = Side::right;
-  CHECK(lay("Odrun", font, picture).layout.rows[0].x == 0);
+  CHECK(shape("Odrun", font, picture).layout.rows[0].x == 0);
   picture.picture_width = 0;
   picture.picture_side = Side::left;
-  CHECK(lay("Odrun", font, picture).layout.rows[0].x == 0);  // no picture takes no space
+  CHECK(shape("Odrun", font, picture).layout.rows[0].x == 0);  // no picture takes no space
   Box high{.width = 300, .height = 200, .vertical_align = VerticalAlign::bottom};
-  const Laid bottom = lay("Odrun", font, high);
+  const Shaped bottom = shape("Odrun", font, high);
   CHECK(bottom.layout.rows[0].y + bottom.layout.rows[0].height == Approx(200));
 }
 
@@ -234,21 +234,21 @@ TEST_CASE("what does not fit: pages, shrink, clip, refuse") {
       "The tide clock has stopped. Nobody in the canal town knows why. Pell ran to the lock, and "
       "the "
       "water stood still.";
-  const Laid pages = lay(text, font, {.width = 200, .max_rows = 2});
+  const Shaped pages = shape(text, font, {.width = 200, .max_rows = 2});
   REQUIRE(pages.layout.pages.size() > 2);
   for (const Page& page : pages.layout.pages) CHECK(page.end_row - page.first_row <= 2);
   CHECK(pages.layout.rows[pages.layout.pages[1].first_row].y == 0);
 
-  const Laid shrunk = lay(text, font, {.width = 200, .max_rows = 4, .overflow = Overflow::shrink});
+  const Shaped shrunk = shape(text, font, {.width = 200, .max_rows = 4, .overflow = Overflow::shrink});
   CHECK(shrunk.layout.scale < 1);
   CHECK(shrunk.layout.rows.size() <= 4);
   CHECK(shrunk.layout.diagnostics.empty());
-  const Laid tiny =
-      lay(text + text + text, font, {.width = 100, .max_rows = 2, .overflow = Overflow::shrink});
+  const Shaped tiny =
+      shape(text + text + text, font, {.width = 100, .max_rows = 2, .overflow = Overflow::shrink});
   CHECK(tiny.layout.scale == Approx(0.5F));
   CHECK(tiny.layout.diagnostics.back().code == DiagnosticCode::text_overflows);
 
-  const Laid clipped = lay(text, font, {.width = 200, .max_rows = 2, .overflow = Overflow::clip});
+  const Shaped clipped = shape(text, font, {.width = 200, .max_rows = 2, .overflow = Overflow::clip});
   CHECK(clipped.layout.pages.size() == 1);
   CHECK(clipped.layout.rows[1].page == 0);
   CHECK(clipped.layout.rows[2].page == no_page);
@@ -262,19 +262,19 @@ TEST_CASE("what does not fit: pages, shrink, clip, refuse") {
 TEST_CASE("a page ends with a sentence if one ends in its last third") {
   const GridFont grid;
   //                         |row 0     |row 1     |row 2
-  const Laid cut =
-      lay("aaaa bbbb cccc dddd eeee ff. Gggg hhhh iiii jjjj", grid, {.width = 10, .max_rows = 3});
+  const Shaped cut =
+      shape("aaaa bbbb cccc dddd eeee ff. Gggg hhhh iiii jjjj", grid, {.width = 10, .max_rows = 3});
   REQUIRE(cut.layout.pages.size() == 2);
   CHECK(text_of(cut, cut.layout.rows[2]) == "eeee ff.");
   CHECK(text_of(cut, cut.layout.rows[3]) == "Gggg hhhh");
-  const Laid early =
-      lay("aa. bbbb cccc dddd eeee ffff gggg hhhh iiii", grid, {.width = 10, .max_rows = 3});
+  const Shaped early =
+      shape("aa. bbbb cccc dddd eeee ffff gggg hhhh iiii", grid, {.width = 10, .max_rows = 3});
   CHECK(early.layout.pages[1].first_step != 4);  // that sentence ends in the first third
-  const Laid mid_row =
-      lay("aaaa bbbb cccc dddd. Ee ffff gggg hhhh", grid, {.width = 12, .max_rows = 2});
+  const Shaped mid_row =
+      shape("aaaa bbbb cccc dddd. Ee ffff gggg hhhh", grid, {.width = 12, .max_rows = 2});
   CHECK(text_of(mid_row, mid_row.layout.rows[1]) == "cccc dddd.");
   CHECK(text_of(mid_row, mid_row.layout.rows[2]).starts_with("Ee"));
-  const Laid written = lay("aa [page]bb", grid, {.width = 12});
+  const Shaped written = shape("aa [page]bb", grid, {.width = 12});
   CHECK(written.layout.pages.size() == 2);
 }
 
@@ -324,7 +324,7 @@ TEST_CASE("any markup in any box, with real fonts") {
 }
 
 TEST_CASE("an object replacement character that no tag wrote is no icon") {
-  const Laid laid = lay("a\uFFFCb [icon key]", test::noto(20), {});
+  const Shaped laid = shape("a\uFFFCb [icon key]", test::noto(20), {});
   CHECK(laid.layout.icons == std::vector<std::string>{"key"});
   for (const Glyph& glyph : laid.layout.glyphs) {
     CHECK((glyph.face == icon_face) == (glyph.first_step == 4));
@@ -337,7 +337,7 @@ TEST_CASE("pages hold every step once, and the schedule holds at each turn") {
     const std::string text = test::random_markup(random, 1 + test::below(random, 30));
     const Box box{.width = static_cast<float>(2 + test::below(random, 20)),
                   .max_rows = static_cast<std::uint32_t>(1 + test::below(random, 4))};
-    const Laid laid = lay(text, GridFont(), box);
+    const Shaped laid = shape(text, GridFont(), box);
     INFO(text << " in " << box.width << " by " << box.max_rows);
     std::uint32_t step = 0;
     std::uint32_t row = 0;
@@ -376,27 +376,27 @@ TEST_CASE("balanced rows are even and never more") {
   for (int i = 0; i < 200; ++i) {
     const std::string text = test::random_text(random, 5 + test::below(random, 25));
     const auto width = static_cast<float>(8 + test::below(random, 30));
-    const Laid greedy = lay(text, GridFont(), {.width = width});
-    const Laid balanced = lay(text, GridFont(), {.width = width, .balanced = true});
+    const Shaped greedy = shape(text, GridFont(), {.width = width});
+    const Shaped balanced = shape(text, GridFont(), {.width = width, .balanced = true});
     REQUIRE(balanced.layout.rows.size() == greedy.layout.rows.size());
     REQUIRE(balanced.layout.width <= greedy.layout.width);
     if (balanced.layout.width < greedy.layout.width) ++better;
   }
   CHECK(better > 50);
-  const Laid even = lay("aaa bbb ccc d", GridFont(), {.width = 11, .balanced = true});
+  const Shaped even = shape("aaa bbb ccc d", GridFont(), {.width = 11, .balanced = true});
   CHECK(text_of(even, even.layout.rows[1]) == "ccc d");
 }
 
 TEST_CASE("kept text has no row end inside") {
-  const Laid laid = lay("aaa [keep: bb cc] dd", GridFont(), {.width = 8});
+  const Shaped laid = shape("aaa [keep: bb cc] dd", GridFont(), {.width = 8});
   CHECK(text_of(laid, laid.layout.rows[1]) == "bb cc dd");
 }
 
 TEST_CASE("the size of the box is known before and does not change") {
   const FontSet font = test::noto(20);
   const Box box{.width = 180, .fit_to_text = true};
-  const Laid first = lay(samples[0], font, box);
-  const Laid again = lay(samples[0], font, box);
+  const Shaped first = shape(samples[0], font, box);
+  const Shaped again = shape(samples[0], font, box);
   CHECK(first.layout.box_width == again.layout.box_width);
   CHECK(first.layout.box_height == again.layout.box_height);
   CHECK(first.layout.box_width <= 180);
@@ -421,7 +421,7 @@ TEST_CASE("fonts and boxes that cannot be are refused") {
         "the box is lower than one row of text");
   CHECK(refused("x", font, {.width = 50, .padding = {30, 0, 30, 0}}).message ==
         "padding and picture leave no width for text");
-  const Laid narrow = lay("ab", font, {.width = 2});  // narrower than one glyph
+  const Shaped narrow = shape("ab", font, {.width = 2});  // narrower than one glyph
   CHECK(narrow.layout.rows.size() == 2);
   CHECK(narrow.layout.diagnostics.back().code == DiagnosticCode::step_too_wide);
 }
@@ -429,12 +429,12 @@ TEST_CASE("fonts and boxes that cannot be are refused") {
 TEST_CASE("100,000 characters and 1,000 nested styles have an answer") {
   std::string text;
   while (text.size() < 100'000) text += "The tide clock تيار الماء 水門 ";
-  const Laid laid = lay(text, test::noto(20), {.width = 300});
+  const Shaped laid = shape(text, test::noto(20), {.width = 300});
   CHECK(laid.layout.rows.size() > 1000);
   std::string nested;
   for (int i = 0; i < 1000; ++i) nested += "[size 99%: ";
   nested += "x" + std::string(1000, ']');
-  const Laid deep = lay(nested, test::noto(20), {});
+  const Shaped deep = shape(nested, test::noto(20), {});
   CHECK(deep.marked.diagnostics[0].code == DiagnosticCode::too_deep);
 }
 

@@ -4,16 +4,13 @@
 #include <sstream>
 
 #include "arvik/layout.hpp"
+#include "support/english.hpp"
 #include "support/generator.hpp"
 
 using namespace arvik;
+using test::english;
 
 namespace {
-
-Language& english() {
-  static Language language = Language::open("en").value();
-  return language;
-}
 
 struct Laid {
   MarkedText marked;

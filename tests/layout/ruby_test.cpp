@@ -25,7 +25,7 @@ const FontSet& font() {
   return noto;
 }
 
-PreparedLine prepare(const std::string& markup, const Box& box = {}, const Font& face = font()) {
+PreparedLine with_readings(const std::string& markup, const Box& box = {}, const Font& face = font()) {
   return japanese().prepare(markup, {}, face, box).value();
 }
 
@@ -53,8 +53,8 @@ std::map<std::pair<std::uint32_t, std::uint32_t>, Edges> readings_of(
 }  // namespace
 
 TEST_CASE("a reading is no part of the text and takes no time") {
-  const PreparedLine ruby = prepare(with);
-  const PreparedLine plain = prepare(without);
+  const PreparedLine ruby = with_readings(with);
+  const PreparedLine plain = with_readings(without);
   CHECK(ruby.marked.diagnostics.empty());
   CHECK(ruby.marked.text == plain.marked.text);
   CHECK(ruby.steps.size() == plain.steps.size());
@@ -67,13 +67,13 @@ TEST_CASE("a reading is no part of the text and takes no time") {
   CHECK(parse("[ruby: x]").diagnostics.size() == 1);
   // On a grid it is left out.
   const GridFont grid;
-  CHECK(prepare(with, {}, grid).layout.height == prepare(without, {}, grid).layout.height);
-  CHECK(prepare(with, {}, grid).layout.width == prepare(without, {}, grid).layout.width);
+  CHECK(with_readings(with, {}, grid).layout.height == with_readings(without, {}, grid).layout.height);
+  CHECK(with_readings(with, {}, grid).layout.width == with_readings(without, {}, grid).layout.width);
 }
 
 TEST_CASE("a reading stands centred above its base, in a row that has made room") {
-  const PreparedLine ruby = prepare(with);
-  const PreparedLine plain = prepare(without);
+  const PreparedLine ruby = with_readings(with);
+  const PreparedLine plain = with_readings(without);
   const Layout& layout = ruby.layout;
   CHECK(layout.rows[0].height > plain.layout.rows[0].height);
   const StepPosition& first = layout.steps[1];
@@ -95,18 +95,18 @@ TEST_CASE("a reading stands centred above its base, in a row that has made room"
   // The base itself stands as it does without, where the reading is not wider.
   CHECK(layout.steps[3].x == Approx(plain.layout.steps[3].x));
   // Rows without readings are as high as before.
-  const PreparedLine rows = prepare(with + "\n" + without);
+  const PreparedLine rows = with_readings(with + "\n" + without);
   CHECK(rows.layout.rows[1].height == plain.layout.rows[0].height);
   CHECK(rows.layout.rows[0].height == layout.rows[0].height);
   // Turned off, it is the line without.
-  const PreparedLine off = prepare(with, {.ruby = false});
+  const PreparedLine off = with_readings(with, {.ruby = false});
   CHECK(off.layout.glyphs.size() == plain.layout.glyphs.size());
   CHECK(off.layout.height == plain.layout.height);
 }
 
 TEST_CASE("a reading that is wider makes room beside its base") {
-  const PreparedLine wide = prepare("の[ruby うけたまわる: 承]と");
-  const PreparedLine plain = prepare("の承と");
+  const PreparedLine wide = with_readings("の[ruby うけたまわる: 承]と");
+  const PreparedLine plain = with_readings("の承と");
   CHECK(wide.layout.width > plain.layout.width + 20);
   const auto edges = readings_of(wide, {1}).at({0, 1});
   CHECK(edges.left >= wide.layout.steps[0].x + wide.layout.steps[0].width - 0.5F);
@@ -136,7 +136,7 @@ TEST_CASE("readings never run into each other, and no base is broken from its re
     const Box box{.width = static_cast<float>(160 + test::below(random, 400)),
                   .align = test::below(random, 2) == 0 ? Align::start : Align::center};
     INFO(markup << " in " << box.width);
-    const PreparedLine line = prepare(markup, box);
+    const PreparedLine line = with_readings(markup, box);
     const auto found = readings_of(line, first_steps);
     if (!line.layout.diagnostics.empty()) continue;  // a base is wider than the row
     ++whole;
@@ -162,7 +162,7 @@ TEST_CASE("readings never run into each other, and no base is broken from its re
 }
 
 TEST_CASE("a reading appears with its base and moves nothing") {
-  const PreparedLine line = prepare("[ruby きゅうごう: 九号]は");
+  const PreparedLine line = with_readings("[ruby きゅうごう: 九号]は");
   Frame frame;
   std::size_t before = 0;
   for (std::uint32_t shown = 0; shown <= line.steps.size(); ++shown) {
@@ -206,14 +206,14 @@ TEST_CASE("the player turns readings off while a line is revealed") {
 }
 
 TEST_CASE("readings in captions and in speech") {
-  PreparedLine line = prepare("潮[ruby とけい: 時[mark m]計]、と。");
+  PreparedLine line = with_readings("潮[ruby とけい: 時[mark m]計]、と。");
   const std::string cue = vtt_cue(line.marked, line.steps, line.schedule, japanese().language(),
                                   {.unit = RevealUnit::line});
   CHECK(cue.find("潮<ruby>時計<rt>とけい</rt></ruby>、") != std::string::npos);
   const std::string speech =
       ssml_document(line.marked, line.steps, line.schedule, japanese().language(), 30);
   CHECK(speech.find("潮<sub alias=\"とけい\">時計</sub><mark name=\"m\"/>、") != std::string::npos);
-  PreparedLine nested = prepare("[ruby a: x[ruby b: y]z]");
+  PreparedLine nested = with_readings("[ruby a: x[ruby b: y]z]");
   CHECK(vtt_cue(nested.marked, nested.steps, nested.schedule, japanese().language(),
                 {.unit = RevealUnit::line})
             .find("<ruby>xyz<rt>a</rt></ruby>") != std::string::npos);

@@ -3,17 +3,10 @@
 #include <catch2/catch.hpp>
 
 #include "arvik/arvik.hpp"
+#include "support/english.hpp"
 
 using namespace arvik;
-
-namespace {
-
-Language& english() {
-  static Language language = Language::open("en").value();
-  return language;
-}
-
-}  // namespace
+using test::english;
 
 // Nothing that a writer or a pace can say is without effect.
 TEST_CASE("each tag changes the schedule, the layout or the events") {

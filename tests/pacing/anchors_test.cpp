@@ -3,19 +3,16 @@
 #include <catch2/catch.hpp>
 
 #include "arvik/arvik.hpp"
+#include "support/english.hpp"
 #include "support/generator.hpp"
 
 using namespace arvik;
 using namespace std::chrono_literals;
+using test::english;
 
 namespace {
 
-Language& english() {
-  static Language language = Language::open("en").value();
-  return language;
-}
-
-Schedule timed(const std::string& markup, const std::vector<Anchor>& anchors,
+Schedule anchored(const std::string& markup, const std::vector<Anchor>& anchors,
                const Pace& pace = {.rate = 10}) {
   const MarkedText marked = parse(markup);
   REQUIRE(marked.diagnostics.empty());
@@ -40,7 +37,7 @@ const Event& event_named(const Schedule& schedule, const std::string& name) {
   return *found;
 }
 
-std::string random_line(test::Random& random) {
+std::string random_take(test::Random& random) {
   static const char* pieces[] = {"the tide ",
                                  "clock",
                                  ". ",
@@ -98,14 +95,14 @@ TEST_CASE("a line is stretched between its anchors") {
   };
   for (const Row& row : rows) {
     INFO(row.name);
-    const Schedule schedule = timed(row.markup, row.anchors);
+    const Schedule schedule = anchored(row.markup, row.anchors);
     CHECK(onsets_of(schedule) == row.expected);
     CHECK(schedule.diagnostics.empty());
   }
 }
 
 TEST_CASE("what stands behind [at] comes with it, what stands before comes before") {
-  const Schedule schedule = timed("ab.[mark early] [at 2s][sound thud]Cd", {});
+  const Schedule schedule = anchored("ab.[mark early] [at 2s][sound thud]Cd", {});
   CHECK(schedule.onsets[4] == 2s);
   CHECK(event_named(schedule, "thud").time == 2s);
   CHECK(event_named(schedule, "early").time < 2s);
@@ -114,14 +111,14 @@ TEST_CASE("what stands behind [at] comes with it, what stands before comes befor
 TEST_CASE("anchors and the length of a line") {
   Pace pace{.rate = 10};
   pace.fit = 2s;
-  CHECK(onsets_of(timed("abcde", {{2, 1s}}, pace)) == "0 500 1000 1500 2000 | 2000");
-  const Schedule late = timed("abcde", {{2, 3s}}, pace);
+  CHECK(onsets_of(anchored("abcde", {{2, 1s}}, pace)) == "0 500 1000 1500 2000 | 2000");
+  const Schedule late = anchored("abcde", {{2, 3s}}, pace);
   CHECK(late.duration == 2s);
   REQUIRE(late.diagnostics.size() == 1);
   CHECK(late.diagnostics[0].code == DiagnosticCode::bad_anchor);
   pace.fit.reset();
   pace.least = 4s;
-  CHECK(onsets_of(timed("abcde", {{2, 1s}}, pace)) == "0 500 1000 2500 4000 | 4000");
+  CHECK(onsets_of(anchored("abcde", {{2, 1s}}, pace)) == "0 500 1000 2500 4000 | 4000");
 }
 
 TEST_CASE("contradictions are told, with the place") {
@@ -167,16 +164,16 @@ TEST_CASE("contradictions are told, with the place") {
   };
   for (const Row& row : rows) {
     INFO(row.name);
-    const Schedule schedule = timed(row.markup, row.anchors);
+    const Schedule schedule = anchored(row.markup, row.anchors);
     REQUIRE(schedule.diagnostics.size() == 1);
     CHECK(schedule.diagnostics[0].code == DiagnosticCode::bad_anchor);
     CHECK(schedule.diagnostics[0].message == row.message);
     // What was found and not given says nothing.
     std::vector<Anchor> found = row.anchors;
     for (Anchor& anchor : found) anchor.confidence = 0.9F;
-    if (!found.empty()) CHECK(timed(row.markup, found).diagnostics.empty());
+    if (!found.empty()) CHECK(anchored(row.markup, found).diagnostics.empty());
   }
-  const Schedule placed = timed("a[at 2s]b\nc[at 1s]d", {});
+  const Schedule placed = anchored("a[at 2s]b\nc[at 1s]d", {});
   REQUIRE(placed.diagnostics.size() == 1);
   CHECK(placed.diagnostics[0].range == TextRange{11, 18});
 }
@@ -184,7 +181,7 @@ TEST_CASE("contradictions are told, with the place") {
 TEST_CASE("random anchors on random lines are exact, and everything is in order") {
   test::Random random(18);
   for (int i = 0; i < 1500; ++i) {
-    const std::string markup = random_line(random);
+    const std::string markup = random_take(random);
     const MarkedText marked = parse(markup);
     const Steps steps = english().segment(marked.text);
     Pace pace{.rate = 5 + static_cast<double>(test::below(random, 60))};

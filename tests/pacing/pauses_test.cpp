@@ -16,7 +16,7 @@ using namespace arvik::test;
 
 namespace {
 
-struct Row {
+struct PauseCase {
   const char* group;
   const char* language;
   const char* expected;
@@ -44,12 +44,12 @@ std::string marked_up(const nlohmann::json& schedule) {
   return result;
 }
 
-void check(const std::vector<Row>& rows, const std::vector<std::string>& options = {}) {
-  std::map<std::string, std::vector<const Row*>> by_language;
-  for (const Row& row : rows) by_language[row.language].push_back(&row);
+void check(const std::vector<PauseCase>& rows, const std::vector<std::string>& options = {}) {
+  std::map<std::string, std::vector<const PauseCase*>> by_language;
+  for (const PauseCase& row : rows) by_language[row.language].push_back(&row);
   for (const auto& [language, cases] : by_language) {
     std::string input;
-    for (const Row* row : cases) input += source_of(row->expected) + "\n";
+    for (const PauseCase* row : cases) input += source_of(row->expected) + "\n";
     std::vector<std::string> command{ARVIK_TOOL, "schedule", "--batch", "--lang", language};
     command.insert(command.end(), options.begin(), options.end());
     const Outcome outcome = run(command, input);
@@ -84,7 +84,7 @@ TEST_CASE("the demo's prose rests where a reader rests") {
       CHECK(source_of(lines[row++]) == line);
     }
     CHECK(row == lines.size());
-    std::vector<Row> rows;
+    std::vector<PauseCase> rows;
     for (const std::string& line : lines) rows.push_back({"prose", language.c_str(), line.c_str()});
     check(rows);
   }
@@ -224,7 +224,7 @@ TEST_CASE("every language rests where its readers rest") {
     std::istringstream file(read_whole(entry.path()));
     std::vector<std::string> lines;
     for (std::string line; std::getline(file, line);) lines.push_back(line);
-    std::vector<Row> rows;
+    std::vector<PauseCase> rows;
     for (const std::string& line : lines) rows.push_back({"rows", language.c_str(), line.c_str()});
     check(rows);
     ++languages;

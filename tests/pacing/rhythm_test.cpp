@@ -5,23 +5,15 @@
 #include <set>
 
 #include "arvik/arvik.hpp"
+#include "support/english.hpp"
 #include "support/generator.hpp"
 
 using namespace arvik;
 using namespace std::chrono_literals;
+using test::english;
+using test::timed;
 
 namespace {
-
-Language& english() {
-  static Language language = Language::open("en").value();
-  return language;
-}
-
-Schedule timed(const std::string& markup, const Pace& pace, const RowStarts& starts = {}) {
-  const MarkedText marked = parse(markup);
-  const Steps steps = english().segment(marked.text);
-  return schedule(marked, steps, english(), pace, starts).value();
-}
 
 Nanoseconds pauses_of(const Schedule& schedule) {
   Nanoseconds sum{};

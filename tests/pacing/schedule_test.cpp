@@ -6,25 +6,14 @@
 
 #include "arvik/layout.hpp"
 #include "arvik/schedule.hpp"
+#include "support/english.hpp"
 
 using namespace arvik;
 using namespace std::chrono_literals;
+using test::english;
+using test::timed;
 
 namespace {
-
-Language& english() {
-  static Language language = Language::open("en").value();
-  return language;
-}
-
-// Ten steps a second, so that times are easy to read: an interval is 100 ms.
-Pace plain_pace() { return {.rate = 10}; }
-
-Schedule timed(const std::string& markup, const Pace& pace = plain_pace()) {
-  const MarkedText marked = parse(markup);
-  const Steps steps = english().segment(marked.text);
-  return schedule(marked, steps, english(), pace).value();
-}
 
 std::int64_t ms(Nanoseconds time) {
   return std::chrono::duration_cast<std::chrono::milliseconds>(time).count();
@@ -135,7 +124,7 @@ TEST_CASE("every value of a pace has its effect") {
                       {"a b", &Pace::space}};
   for (const Row& row : rows) {
     INFO(row.text);
-    Pace longer = plain_pace();
+    Pace longer{.rate = 10};
     longer.*row.value += 1s;
     CHECK(timed(row.text, longer).duration == timed(row.text).duration + 1s);
   }
@@ -225,7 +214,7 @@ TEST_CASE("what is written behind a page belongs to the new page") {
       {"a hold inside the page before", "One.[hold] two six", 8, 1,
        "hold@4:400 hold@9:900 page@9:900 finish@12:1100"},
   };
-  Pace bare = plain_pace();
+  Pace bare{.rate = 10};
   for (auto pause : {&Pace::sentence, &Pace::clause, &Pace::row_end, &Pace::paragraph}) {
     bare.*pause = {};
   }

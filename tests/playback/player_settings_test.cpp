@@ -4,24 +4,12 @@
 #include <catch2/catch.hpp>
 
 #include "arvik/arvik.hpp"
+#include "support/english.hpp"
 
 using namespace arvik;
 using namespace std::chrono_literals;
-
-namespace {
-
-Language& english() {
-  static Language language = Language::open("en").value();
-  return language;
-}
-
-Schedule timed(const std::string& markup, const Pace& pace) {
-  const MarkedText marked = parse(markup);
-  const Steps steps = english().segment(marked.text);
-  return schedule(marked, steps, english(), pace).value();
-}
-
-}  // namespace
+using test::english;
+using test::timed;
 
 TEST_CASE("the player's settings stand in one place") {
   PlayerSettings settings;

@@ -10,22 +10,20 @@ import re
 import sys
 import tempfile
 
-from window import Window, region
+from window import Window, brighter, region
 
 
 def ink(pixels, x=320, y=580, width=800, height=160):
     """How many light pixels there are, by default where the text stands in the box."""
-    return sum(value > 150 for value in region(pixels, x, y, width, height))
+    return brighter(region(pixels, x, y, width, height), 150)
 
 
 def step_until(window, what, condition, keep=None, every=2, most=200):
     """Looks every few frames until a picture is as wanted; returns it, and keeps it by that name."""
     for _ in range(most):
-        pixels = window.shot("look")
+        pixels = window.look()
         if condition(pixels):
-            if keep:
-                (window.folder / "look.png").rename(window.folder / f"{keep}.png")
-            return pixels
+            return window.look(keep)
         if not window.running:
             break
         window.step(every)
@@ -47,7 +45,7 @@ def play(window):
     assert ink(bubbles, 660, 220, 360, 130) > 4000, "only one bubble"
     assert ink(bubbles) < 200, "a box before its time"
     window.step(90)
-    window.shot("game_bubbles")
+    window.look("game_bubbles")
     window.key("space")  # shows the rest of both
     window.step(12)  # a press right behind it was meant for the text that was there
     window.key("space")  # and goes on
@@ -61,24 +59,24 @@ def play(window):
     assert lost < 30, f"{lost} pixels of shown text moved"
 
     window.key("Escape")
-    paused = window.shot("game_menu")
+    paused = window.look("game_menu")
     assert ink(paused, 480, 262, 320, 240) > 200, "no menu"
     window.step(60)
-    assert window.shot("look") == paused, "something moves in the menu"
+    assert window.look() == paused, "something moves in the menu"
     window.key("Down")
     window.key("Right")  # fast
     # Another language in the middle of the line: other glyphs at once, and it goes on from there.
     for _ in range(2):
         window.key("Down")
-    pictures = [region(window.shot("look"), 480, 180, 320, 396)]
+    pictures = [region(window.look(), 480, 180, 320, 396)]
     for language in range(1, 6):
         window.key("Right")
-        pictures.append(region(window.shot(f"game_language_{language}"), 480, 180, 320, 396))
+        pictures.append(region(window.look(f"game_language_{language}"), 480, 180, 320, 396))
     assert len(set(pictures)) == 5 and pictures[0] == pictures[5], "the menu has not five languages"
     for _ in range(4):
         window.key("Left")
     window.key("Escape")
-    polish = window.shot("look")
+    polish = window.look()
     assert 300 < ink(polish), "no text in the other language"
     window.key("Escape")
     for _ in range(3):
@@ -87,13 +85,13 @@ def play(window):
     window.key("Escape")
     window.do("click", "1")  # the mouse shows the rest
     step_until(window, "the indicator", has_indicator)
-    waiting = window.shot("game_waiting")
+    waiting = window.look("game_waiting")
     # A button held down goes on once, and neither rushes nor goes on again.
     window.do("keydown", "Return")
     window.step(40)
     window.do("keyup", "Return")
     window.step()
-    assert ink(window.shot("look")) != ink(waiting), "the held button did nothing"
+    assert ink(window.look()) != ink(waiting), "the held button did nothing"
     window.key("F1")
     right_to_left = False
     presses = 0
@@ -102,18 +100,18 @@ def play(window):
         assert presses < 400, "the game has no end"
         if presses == 24:
             window.key("h")
-            history = window.shot("game_history")
+            history = window.look("game_history")
             assert ink(history, 140, 130, 1000, 500) > 8000, "no history"
             window.key("h")
         window.key("space")
         window.step(5)
         if not right_to_left and presses > 50 and window.running:
             # A line that stands at the right side of the box, and not at the left.
-            pixels = window.shot("look")
+            pixels = window.look()
             if ink(pixels, 900, 580, 230, 60) > 400 and ink(pixels, 330, 580, 60, 60) < 20:
                 right_to_left = True
                 window.step(20)
-                window.shot("game_right_to_left")
+                window.look("game_right_to_left")
     assert right_to_left, "no right-to-left line"
 
 
@@ -137,7 +135,7 @@ def check_sound(path):
 
 def main(game, script, shots=None):
     with tempfile.TemporaryDirectory() as scratch:
-        window = Window([game, script], pathlib.Path(scratch))
+        window = Window([game, script], pathlib.Path(scratch), shots)
         try:
             play(window)
             out, err = window.game.communicate(timeout=20)
@@ -148,9 +146,6 @@ def main(game, script, shots=None):
         assert lines == 31, out
         assert ", 0 allocations" in re.sub(r"; ", ", ", out), out
         starts = check_sound(window.sound)
-        if shots:
-            for path in pathlib.Path(scratch).glob("game_*.png"):
-                (pathlib.Path(shots) / path.name).write_bytes(path.read_bytes())
         print(f"played to the end: {starts} sounds; {out.strip()}")
 
 

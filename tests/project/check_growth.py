@@ -14,7 +14,7 @@ MOST = 5.2  # four times the work, a little for the logarithm
 def main(probe):
     with tempfile.TemporaryDirectory() as name:
         folder = pathlib.Path(name)
-        command = ["valgrind", "--tool=callgrind", "--instr-atstart=no", f"--callgrind-out-file={folder}/out", probe]
+        command = ["valgrind", "--tool=callgrind", f"--callgrind-out-file={folder}/out", probe]
         result = subprocess.run(command, capture_output=True, text=True)
         assert result.returncode == 0, result.stderr[-3000:]
         counts = collections.defaultdict(dict)

@@ -74,7 +74,7 @@ def in_tree(source, folder):
     neither exceptions nor run-time type information, as many games build."""
     run("cmake", "-S", source / "tests/consumer", "-B", folder, f"-DARVIK_SOURCE={source}",
         "-DBUILD_SHARED_LIBS=ON", "-DCMAKE_UNITY_BUILD=ON",
-        "-DCMAKE_UNITY_BUILD_BATCH_SIZE=12", "-DCMAKE_CXX_FLAGS=-fno-exceptions -fno-rtti")
+        "-DCMAKE_UNITY_BUILD_BATCH_SIZE=16", "-DCMAKE_CXX_FLAGS=-fno-exceptions -fno-rtti")
     run("cmake", "--build", folder, "-j2")
     fetched = folder.with_name("fetched")
     run("cmake", "-S", source / "tests/consumer", "-B", fetched, f"-DARVIK_SOURCE={source}", "-DFETCH=ON")
@@ -187,12 +187,9 @@ def main(source, build):
         shared = folder / "shared"
         # Beside the build that is looked at, which the compiler cache needs to tell that it is the same.
         shared_build = build.parent / f"{build.name}_shared"
-        run("cmake", "-S", source, "-B", shared_build, "-G", "Ninja", "-DBUILD_SHARED_LIBS=ON",
-            # As the dev preset compiles, so that a compiler cache has most of it.
-            "-DCMAKE_UNITY_BUILD=ON", "-DCMAKE_UNITY_BUILD_BATCH_SIZE=12", "-DCMAKE_BUILD_TYPE=Debug",
-            "-DCMAKE_CXX_FLAGS_DEBUG=", "-DCMAKE_CXX_EXTENSIONS=OFF", "-DARVIK_STRICT=ON",
-            "-DCMAKE_CXX_COMPILER=g++", "-DCMAKE_C_COMPILER=gcc", "-DARVIK_BUILD_TESTS=OFF",
-            "-DARVIK_BUILD_EXAMPLES=OFF", f"-DCMAKE_INSTALL_PREFIX={shared}")
+        # As the preset dev compiles, so that a compiler cache has most of it.
+        run("cmake", "--preset", "dev", "-B", shared_build, "-DBUILD_SHARED_LIBS=ON", "-DARVIK_BUILD_TESTS=OFF",
+            "-DARVIK_BUILD_EXAMPLES=OFF", f"-DCMAKE_INSTALL_PREFIX={shared}", cwd=source)
         run("cmake", "--build", shared_build)
         run("cmake", "--install", shared_build)
         with_package(source, shared, folder / "consumer_shared")

@@ -1,18 +1,21 @@
 """A program in a window of its own X server, on a clock that a test drives, and what its pictures
 show. For check_game.py and check_window.py."""
 import os
+import struct
 import subprocess
 
 
 class Window:
     """The game in a window of its own X server, on a clock that this test drives: time passes in it by
-    step() alone."""
+    step() alone. With a folder for `pictures`, those with a name are kept there."""
 
-    def __init__(self, command, folder):
+    def __init__(self, command, folder, pictures=None):
         self.sound = folder / "sound.raw"
-        self.folder = folder
+        self.screen = folder / "Xvfb_screen0"  # what the server shows, an XWD file
+        self.pictures = pictures
         read, write = os.pipe()
-        self.server = subprocess.Popen(["Xvfb", "-displayfd", str(write), "-screen", "0", "1280x800x24"],
+        self.server = subprocess.Popen(["Xvfb", "-displayfd", str(write), "-screen", "0", "1280x800x24",
+                                        "-fbdir", str(folder)],
                                        pass_fds=[write], stderr=subprocess.DEVNULL)
         os.close(write)
         with os.fdopen(read) as display:
@@ -59,17 +62,20 @@ class Window:
         self.do("key", *keys)
         self.step()
 
-    def shot(self, name):
-        """A picture of the window; its grey pixels, row by row."""
-        path = self.folder / f"{name}.png"
-        subprocess.run(["import", "-silent", "-window", "root", str(path)], env=self.environment,
-                       check=True)
-        return grey(path)
+    def look(self, name=None):
+        """What the screen shows, a byte a pixel, row by row: its green, which is most of its brightness.
+        SDL asks for the next frame when the server has drawn the last one."""
+        picture = self.screen.read_bytes()
+        if name and self.pictures:
+            subprocess.run(["convert", "xwd:-", f"{self.pictures}/{name}.png"], input=picture, check=True)
+        header = struct.unpack(">25I", picture[:100])
+        assert header[4:6] == (1280, 800) and header[11:13] == (32, 5120), header
+        return picture[header[0] + 12 * header[19] + 1::4]
 
 
-def grey(path):
-    return subprocess.run(["convert", str(path), "-colorspace", "gray", "-depth", "8", "gray:-"],
-                          capture_output=True, check=True).stdout
+def brighter(pixels, least):
+    """How many pixels are brighter than `least`."""
+    return len(pixels.translate(None, bytes(range(least + 1))))
 
 
 def region(pixels, x, y, width, height):

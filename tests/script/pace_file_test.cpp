@@ -13,7 +13,7 @@ using namespace std::chrono_literals;
 
 namespace {
 
-std::string problems_of(const std::string& json) {
+std::string pace_problems(const std::string& json) {
   const auto pace = parse_pace(json);
   if (pace) return "";
   std::ostringstream out;
@@ -61,7 +61,7 @@ TEST_CASE("every problem of a pace file is told at once, with its place") {
   };
   for (const Row& row : rows) {
     INFO(row.json);
-    CHECK(problems_of(row.json) == row.problems);
+    CHECK(pace_problems(row.json) == row.problems);
   }
 }
 
@@ -159,7 +159,7 @@ TEST_CASE("every problem of several paces is told at once, with its place") {
   };
   for (const Row& row : rows) {
     INFO(row.json);
-    CHECK(problems_of(row.json) == row.problems);
+    CHECK(pace_problems(row.json) == row.problems);
   }
 }
 

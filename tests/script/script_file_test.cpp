@@ -23,7 +23,7 @@ std::string describe(const std::vector<Diagnostic>& problems) {
   return out.str();
 }
 
-std::string problems_of(const std::string& json) {
+std::string script_problems(const std::string& json) {
   const auto script = parse_script(json);
   return script ? describe(script->diagnostics) : describe(script.error());
 }
@@ -145,7 +145,7 @@ TEST_CASE("every problem of a script is told at once, with its place") {
   };
   for (const Row& row : rows) {
     INFO(row.json);
-    CHECK(problems_of(row.json) == row.problems);
+    CHECK(script_problems(row.json) == row.problems);
   }
   CHECK(parse_script("{\"arvik_script\": 1,}").error()[0].code == DiagnosticCode::bad_json);
 }
@@ -268,7 +268,7 @@ TEST_CASE("sounds and clips of a script, and names that are not among them") {
   CHECK(wood.statement_pitch == -1);
   CHECK(good.clips[0].file == "t.wav");
   CHECK(good.conversations[0].lines[0].typing == "wood");
-  CHECK(problems_of(script("wod", "a [sound tud] [typing reed: x]")) ==
+  CHECK(script_problems(script("wod", "a [sound tud] [typing reed: x]")) ==
         "1:50 /cast/odrun/typing unknown-sound: no typing sound is named \"wod\" (wood)\n"
         "7:57 /conversations/a/0/text unknown-sound: no clip is named \"tud\" (row 1, column 3 of "
         "the text) (thud)\n"

@@ -2,16 +2,13 @@
 #include <catch2/catch.hpp>
 
 #include "arvik/script_player.hpp"
+#include "support/english.hpp"
 
 using namespace arvik;
 using namespace std::chrono_literals;
+using test::grid;
 
 namespace {
-
-const GridFont& grid() {
-  static const GridFont font;
-  return font;
-}
 
 std::shared_ptr<const Script> script(const std::string& text) {
   auto read = parse_script(text);

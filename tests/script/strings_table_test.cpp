@@ -10,7 +10,7 @@ using namespace arvik;
 
 namespace {
 
-std::string problems_of(const std::string& csv) {
+std::string table_problems(const std::string& csv) {
   std::string all;
   const auto table = parse_strings(csv, "t.csv");
   if (table) return "";
@@ -22,7 +22,7 @@ std::string problems_of(const std::string& csv) {
   return all;
 }
 
-const std::string some =
+const std::string some_table =
     "key,en,pl,#context\r\n"
     "a,\"Stop, now.\",\"Stój, już.\",\"the \"\"gate\"\"\"\r\n"
     "b,\"Two\nrows\",,\r\n"
@@ -31,7 +31,7 @@ const std::string some =
 }  // namespace
 
 TEST_CASE("a table has keys, locales and notes") {
-  const StringsTable table = parse_strings(some).value();
+  const StringsTable table = parse_strings(some_table).value();
   CHECK(table.rows() == 3);
   REQUIRE(table.columns().size() == 4);
   CHECK(table.columns()[2].kind == ColumnKind::locale);
@@ -75,7 +75,7 @@ TEST_CASE("the ways in which programs write tables") {
     CHECK(write_strings(again) == written);
     CHECK(again.cell(0, *again.find_column("de")) == "x;\ty");
   }
-  CHECK(write_strings(parse_strings(some).value()) == some);
+  CHECK(write_strings(parse_strings(some_table).value()) == some_table);
   const StringsTable spaces = parse_strings("key,en\na, x \n").value();
   CHECK(spaces.cell(0, 1) == " x ");  // blanks are text
   std::vector<Diagnostic> warnings;
@@ -86,16 +86,16 @@ TEST_CASE("the ways in which programs write tables") {
 }
 
 TEST_CASE("mistakes in tables, all at once, with their places") {
-  CHECK(problems_of("") == "bad-table 1:1");
-  CHECK(problems_of("en,pl\na,b\n") == "bad-table 1:1");
-  CHECK(problems_of("key,en,xx,en_US,context,en\n") ==
+  CHECK(table_problems("") == "bad-table 1:1");
+  CHECK(table_problems("en,pl\na,b\n") == "bad-table 1:1");
+  CHECK(table_problems("key,en,xx,en_US,context,en\n") ==
         "unknown-locale 1:8, unknown-locale 1:11, bad-table 1:17, duplicate-id 1:25");
-  CHECK(problems_of("key,en,EN\n") == "duplicate-id 1:8");
-  CHECK(problems_of("key,en\na,b,c\n,b\nb,x\na,z\n") ==
+  CHECK(table_problems("key,en,EN\n") == "duplicate-id 1:8");
+  CHECK(table_problems("key,en\na,b,c\n,b\nb,x\na,z\n") ==
         "bad-table 2:5, bad-table 3:1, duplicate-id 5:1");
-  CHECK(problems_of("key,en\na,\"b\n") == "bad-table 2:3");
-  CHECK(problems_of("key,en\na,b\"c\nd,e\n") == "bad-table 2:4");
-  CHECK(problems_of("key,en\na,\"b\"c\n") == "bad-table 2:6");
+  CHECK(table_problems("key,en\na,\"b\n") == "bad-table 2:3");
+  CHECK(table_problems("key,en\na,b\"c\nd,e\n") == "bad-table 2:4");
+  CHECK(table_problems("key,en\na,\"b\"c\n") == "bad-table 2:6");
 }
 
 TEST_CASE("the place of a problem inside a cell") {

@@ -19,7 +19,7 @@ const std::string texts =
     "old,,[style dread: Stary],,,00000000\n"
     "ui.menu,Menu,Menu,,,\n";
 
-std::shared_ptr<const Script> script(const std::string& table = texts) {
+std::shared_ptr<const Script> tide_script(const std::string& table = texts) {
   ScriptFiles files;
   files.read = [table](const std::string&) { return table; };
   return std::make_shared<const Script>(
@@ -56,7 +56,7 @@ std::pair<std::string, std::string> back(const std::string& key, const std::stri
   const auto read =
       read_xliff(with_units("<trans-unit id=\"" + key + "\"><source>x</source><target>" + target +
                             "</target></trans-unit>"),
-                 *script());
+                 *tide_script());
   REQUIRE(read.has_value());
   REQUIRE(read->texts.size() == 1);
   return {read->texts[0].text, codes_of(read->diagnostics)};
@@ -65,7 +65,7 @@ std::pair<std::string, std::string> back(const std::string& key, const std::stri
 }  // namespace
 
 TEST_CASE("units have states, notes and what was said before") {
-  const auto units = translation_units(*script(), "pl");
+  const auto units = translation_units(*tide_script(), "pl");
   REQUIRE(units.size() == 6);
   CHECK(units[0].key == "cast.pell");
   CHECK(units[0].state == TranslationState::missing);
@@ -86,8 +86,8 @@ TEST_CASE("XLIFF goes out and comes back the same") {
   for (const TagForm form : {TagForm::elements, TagForm::placeholders}) {
     for (const char* locale : {"pl", "ar", "ja"}) {
       INFO(locale);
-      const std::string xliff = write_xliff(*script(), locale, form);
-      const auto read = read_xliff(xliff, *script());
+      const std::string xliff = write_xliff(*tide_script(), locale, form);
+      const auto read = read_xliff(xliff, *tide_script());
       REQUIRE(read.has_value());
       CHECK(read->locale == locale);
       CHECK(read->diagnostics.empty());
@@ -96,17 +96,17 @@ TEST_CASE("XLIFF goes out and comes back the same") {
         continue;
       }
       REQUIRE(read->texts.size() == 4);
-      for (const TranslationUnit& unit : translation_units(*script(), locale)) {
+      for (const TranslationUnit& unit : translation_units(*tide_script(), locale)) {
         for (const Translation& translation : read->texts) {
           if (translation.key == unit.key) CHECK(translation.text == unit.target);
         }
       }
       CHECK(read->texts[0].made_from == fingerprint_of("[b: Stop], [hold]now."));
-      const auto tables = put_translations(*script(), *read);
+      const auto tables = put_translations(*tide_script(), *read);
       REQUIRE(tables.has_value());
       REQUIRE(tables->size() == 1);
       // What was old has been looked at again.
-      const auto again = script(write_strings((*tables)[0]));
+      const auto again = tide_script(write_strings((*tables)[0]));
       for (const TranslationUnit& unit : translation_units(*again, locale)) {
         if (unit.has_target) CHECK(unit.state == TranslationState::done);
       }
@@ -114,11 +114,11 @@ TEST_CASE("XLIFF goes out and comes back the same") {
     }
   }
   // Plural branches are those of the target.
-  const std::string arabic = write_xliff(*script(), "ar");
+  const std::string arabic = write_xliff(*tide_script(), "ar");
   for (const char* category : {"zero", "one", "two", "few", "many", "other"}) {
     CHECK(arabic.find("equiv-text=\"[" + std::string(category) + ": \"") != std::string::npos);
   }
-  const std::string japanese = write_xliff(*script(), "ja");
+  const std::string japanese = write_xliff(*tide_script(), "ja");
   CHECK(japanese.find("[one: ") == std::string::npos);
   CHECK(japanese.find("maxwidth=\"40\"") != std::string::npos);
   CHECK(japanese.find("<note>speaker: Pell</note>") != std::string::npos);
@@ -144,7 +144,7 @@ TEST_CASE("what comes back damaged is told, and no text is lost") {
   const auto read =
       read_xliff(with_units("<trans-unit id=\"x\"><source>[b: Stop], [hold]now.</source>"
                             "<target>[b: Stój], [[x]] [pause 1s]</target></trans-unit>"),
-                 *script(), TagForm::placeholders);
+                 *tide_script(), TagForm::placeholders);
   REQUIRE(read.has_value());
   CHECK(read->texts[0].text == "[b: Stój], [[x]] [pause 1s]");
   CHECK(read->texts[0].made_from == fingerprint_of("[b: Stop], [hold]now."));
@@ -153,7 +153,7 @@ TEST_CASE("what comes back damaged is told, and no text is lost") {
 
 TEST_CASE("what is no XLIFF of this script is refused") {
   const auto refused = [](const std::string& xliff) {
-    const auto read = read_xliff(xliff, *script());
+    const auto read = read_xliff(xliff, *tide_script());
     REQUIRE_FALSE(read.has_value());
     return codes_of(read.error());
   };
@@ -171,33 +171,33 @@ TEST_CASE("what is no XLIFF of this script is refused") {
   for (int i = 0; i < 100'000; ++i) deep += "</g>";
   CHECK(refused(with_units("<trans-unit id=\"x\"><target>" + deep + "</target></trans-unit>")) ==
         "bad-xliff 3 ");
-  CHECK(read_xliff(with_units("<trans-unit id=\"x\"><source/><target/></trans-unit>"), *script())
+  CHECK(read_xliff(with_units("<trans-unit id=\"x\"><source/><target/></trans-unit>"), *tide_script())
             ->texts.empty());
 }
 
 TEST_CASE("what is cut out of a file is told or harmless") {
-  const std::string whole = write_xliff(*script(), "pl");
+  const std::string whole = write_xliff(*tide_script(), "pl");
   test::Random random(3);
   for (int i = 0; i < 300; ++i) {
     std::string cut = whole;
     const std::size_t at = test::below(random, cut.size());
     cut.erase(at, 1 + test::below(random, 40));
-    const auto read = read_xliff(cut, *script());
+    const auto read = read_xliff(cut, *tide_script());
     if (!read) continue;
-    const auto put = put_translations(*script(), *read);
+    const auto put = put_translations(*tide_script(), *read);
     REQUIRE(put.has_value());
     for (const StringsTable& table : *put) REQUIRE(parse_strings(write_strings(table)).has_value());
   }
 }
 
 TEST_CASE("new texts come into the table") {
-  const auto added = add_strings(*script());
+  const auto added = add_strings(*tide_script());
   REQUIRE(added.has_value());
   REQUIRE(added->has_value());
   const StringsTable& table = **added;
   CHECK(table.cell(*table.find_row("x"), *table.find_column("en")) == "[b: Stop], [hold]now.");
   CHECK(table.find_row("cast.pell").has_value());
-  const auto again = add_strings(*script(write_strings(table)));
+  const auto again = add_strings(*tide_script(write_strings(table)));
   REQUIRE(again.has_value());
   CHECK_FALSE(again->has_value());
   const Script none = parse_script(R"({"arvik_script": 1, "conversations": {}})").value();
@@ -224,11 +224,11 @@ TEST_CASE("made-up locales keep tags and values") {
   CHECK(longer > 1.25);
   CHECK(longer < 1.5);
   // Any script has them, without a table.
-  const auto from_right = in_locale(script(), "ar-XB");
+  const auto from_right = in_locale(tide_script(), "ar-XB");
   REQUIRE(from_right.has_value());
   CHECK((*from_right)->conversations[0].lines[3].text ==
         "\u200F\u202Ewithout\u202C\u200F \u200F\u202Ean\u202C\u200F \u200F\u202Eid\u202C\u200F");
-  CHECK((*in_locale(script(), "en-XA"))->diagnostics.empty());
+  CHECK((*in_locale(tide_script(), "en-XA"))->diagnostics.empty());
 }
 
 TEST_CASE("markup comes in pieces that are the same markup together") {

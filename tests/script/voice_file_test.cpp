@@ -11,7 +11,7 @@ using namespace std::chrono_literals;
 
 namespace {
 
-const std::string text = "High water, at ten.";
+const std::string said_line = "High water, at ten.";
 
 Steps steps_of(const std::string& of) {
   static Language language = Language::open("en").value();
@@ -19,7 +19,7 @@ Steps steps_of(const std::string& of) {
 }
 
 VoiceTiming example() {
-  return {.text = text_fingerprint(text),
+  return {.text = text_fingerprint(said_line),
           .clip = 0xF00D,
           .length = 2s,
           .begin = 100ms,
@@ -28,7 +28,7 @@ VoiceTiming example() {
           .anchors = {{0, 100ms, 0.5F}, {5, 400ms}, {12, 1'000'001us, 0.25F}}};
 }
 
-std::string problems_of(std::string_view json) {
+std::string voice_problems(std::string_view json) {
   const auto read = read_voice_timing(json);
   if (read) return "good";
   std::string all;
@@ -38,12 +38,12 @@ std::string problems_of(std::string_view json) {
   return all;
 }
 
-// The steps and times of given times in `text`.
+// The steps and times of given times in `said_line`.
 std::string given(const std::string& file) {
   const auto times = read_timed_text(file);
   if (!times) return "row " + std::to_string(times.error().row) + ": " + times.error().message;
   std::vector<Diagnostic> problems;
-  const VoiceTiming timing = timing_of(*times, text, steps_of(text), problems);
+  const VoiceTiming timing = timing_of(*times, said_line, steps_of(said_line), problems);
   CHECK(timing.given);
   std::string all;
   for (const Anchor& anchor : timing.anchors) {
@@ -56,30 +56,30 @@ std::string given(const std::string& file) {
 }  // namespace
 
 TEST_CASE("a timing is read back as it was written") {
-  const std::string json = write_voice_timing(example(), text, steps_of(text));
+  const std::string json = write_voice_timing(example(), said_line, steps_of(said_line));
   CHECK(read_voice_timing(json).value() == example());
   CHECK(json.find("\"word\":\"water,\"") != std::string::npos);
   VoiceTiming without = example();
   without.anchors.clear();
   without.given = true;
-  CHECK(read_voice_timing(write_voice_timing(without, text, steps_of(text))).value() == without);
+  CHECK(read_voice_timing(write_voice_timing(without, said_line, steps_of(said_line))).value() == without);
 }
 
 TEST_CASE("what is wrong with a timing is told, with its place") {
   const std::string good =
       R"({"arvik_voice": 1, "text": "00000000000000aa", "clip": "00000000000000bb",
           "length_us": 9, "begin_us": 1, "end_us": 8)";
-  CHECK(problems_of(good + "}") == "good");
-  CHECK(problems_of("[") == "bad-json ; ");
-  CHECK(problems_of(good + R"(, "word": []})") == "unknown-key /word; ");
-  CHECK(problems_of(good + R"(, "words": [{"step": 1, "at_us": 2}, {"step": 1, "at_us": 3}]})") ==
+  CHECK(voice_problems(good + "}") == "good");
+  CHECK(voice_problems("[") == "bad-json ; ");
+  CHECK(voice_problems(good + R"(, "word": []})") == "unknown-key /word; ");
+  CHECK(voice_problems(good + R"(, "words": [{"step": 1, "at_us": 2}, {"step": 1, "at_us": 3}]})") ==
         "bad-value /words/1; ");
-  CHECK(problems_of(good + R"(, "words": [{"step": 1, "at_us": 2}, {"step": 2, "at_us": 1}]})") ==
+  CHECK(voice_problems(good + R"(, "words": [{"step": 1, "at_us": 2}, {"step": 2, "at_us": 1}]})") ==
         "bad-value /words/1; ");
-  CHECK(problems_of(good + R"(, "words": [{"step": -1, "at_us": 2.5}]})") ==
+  CHECK(voice_problems(good + R"(, "words": [{"step": -1, "at_us": 2.5}]})") ==
         "bad-value /words/0/step; bad-value /words/0/at_us; ");
-  CHECK(problems_of(good + R"(, "confidence": 2})") == "bad-value /confidence; ");
-  CHECK(problems_of(R"({"arvik_voice": 1, "text": "aa", "clip": "00000000000000bb",
+  CHECK(voice_problems(good + R"(, "confidence": 2})") == "bad-value /confidence; ");
+  CHECK(voice_problems(R"({"arvik_voice": 1, "text": "aa", "clip": "00000000000000bb",
                         "length_us": 5, "begin_us": 1, "end_us": 8})") ==
         "bad-value /text; bad-value ; ");
 }
@@ -134,8 +134,8 @@ TEST_CASE("a script loads the timings of its voices, in each locale") {
   VoiceTiming polish = example();
   polish.clip = 2;
   std::map<std::string, std::string> disk{
-      {"voices/en/a.timing.json", write_voice_timing(example(), text, steps_of(text))},
-      {"voices/pl/a.timing.json", write_voice_timing(polish, text, steps_of(text))},
+      {"voices/en/a.timing.json", write_voice_timing(example(), said_line, steps_of(said_line))},
+      {"voices/pl/a.timing.json", write_voice_timing(polish, said_line, steps_of(said_line))},
       {"voices/en/b.timing.json", "{"},
       {"voices/en/a.wav", ""},
       {"voices/en/b.wav", ""},

@@ -26,6 +26,8 @@ class ScratchFolder {
   /// Writes a file into it and returns its path.
   std::string write(const std::string& name, const std::string& content) const;
   [[nodiscard]] const std::filesystem::path& path() const { return path_; }
+  /// Of a file in it.
+  [[nodiscard]] std::string path(const std::string& name) const { return (path_ / name).string(); }
 
  private:
   std::filesystem::path path_;

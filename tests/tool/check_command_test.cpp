@@ -15,25 +15,14 @@ namespace fs = std::filesystem;
 
 namespace {
 
-class Project {
+// A script and its table with two findings.
+class CheckProject : public ScratchFolder {
  public:
-  Project() {
-    fs::remove_all(folder);
-    fs::create_directories(folder);
+  CheckProject() {
     write("s.json", R"({"arvik_script": 1, "strings": "s.csv", "conversations": {"a": [
       {"id": "x"}, {"id": "y"}]}})");
     write("s.csv", "key,en,de\nx,Now![mark bell],Jetzt!\ny,High water.,Die  Flut.\n");
   }
-  Project(const Project&) = delete;
-  Project& operator=(const Project&) = delete;
-  ~Project() { fs::remove_all(folder); }
-
-  void write(const std::string& name, const std::string& content) const {
-    std::ofstream(folder / name, std::ios::binary) << content;
-  }
-  [[nodiscard]] std::string path(const std::string& name) const { return (folder / name).string(); }
-
-  const fs::path folder = fs::temp_directory_path() / ("arvik_check_" + std::to_string(::getpid()));
 };
 
 Outcome check_tool(std::vector<std::string> words) {
@@ -57,7 +46,7 @@ bool catches_interrupt(pid_t process) {
 }  // namespace
 
 TEST_CASE("arvik check prints findings by file, with their places, and a summary") {
-  const Project project;
+  const CheckProject project;
   const Outcome outcome = check_tool({project.path("s.json")});
   CHECK(outcome.status == 1);
   CHECK(outcome.err.empty());
@@ -86,7 +75,7 @@ TEST_CASE("the demo has no finding") {
 }
 
 TEST_CASE("the exit status is that of errors, and of warnings where they count") {
-  const Project project;
+  const CheckProject project;
   CHECK(check_tool({project.path("s.json"), "--off", "lost-tag"}).status == 0);
   CHECK(check_tool({project.path("s.json"), "--off", "lost-tag", "--warnings-as-errors"}).status ==
         1);
@@ -97,7 +86,7 @@ TEST_CASE("the exit status is that of errors, and of warnings where they count")
 }
 
 TEST_CASE("a baseline lets a build fail on new findings alone") {
-  const Project project;
+  const CheckProject project;
   CHECK(check_tool({project.path("s.json"), "--format", "json", "-o", project.path("known.json")})
             .status == 1);
   const Outcome known =
@@ -115,11 +104,11 @@ TEST_CASE("a baseline lets a build fail on new findings alone") {
 }
 
 TEST_CASE("findings go to files in the formats of other programs") {
-  const Project project;
-  const auto json =
+  const CheckProject project;
+  const auto document =
       nlohmann::json::parse(check_tool({project.path("s.json"), "--format", "json"}).out);
-  CHECK(json["findings"].size() == 2);
-  CHECK(json["findings"][0]["file"] == project.path("s.csv"));
+  CHECK(document["findings"].size() == 2);
+  CHECK(document["findings"][0]["file"] == project.path("s.csv"));
   const auto sarif =
       nlohmann::json::parse(check_tool({project.path("s.json"), "--format", "sarif"}).out);
   CHECK(sarif["runs"][0]["tool"]["driver"]["version"] == "0.1.0");
@@ -135,7 +124,7 @@ TEST_CASE("findings go to files in the formats of other programs") {
 }
 
 TEST_CASE("real fonts have their own widths, and may lack characters") {
-  const Project project;
+  const CheckProject project;
   project.write("s.csv", "key,en,de\nx,Now!,Jetzt!\ny,High water.,Die Flut 時計 steht.\n");
   const auto check_with = [&](std::vector<std::string> words) {
     words.insert(words.begin(), project.path("s.json"));
@@ -154,7 +143,7 @@ TEST_CASE("real fonts have their own widths, and may lack characters") {
 }
 
 TEST_CASE("wrong usage of check is told") {
-  const Project project;
+  const CheckProject project;
   struct Row {
     std::vector<std::string> words;
     std::string message;
@@ -189,7 +178,7 @@ TEST_CASE("wrong usage of check is told") {
 }
 
 TEST_CASE("Ctrl-C ends a check by its signal, and no report is written") {
-  const Project project;
+  const CheckProject project;
   std::string lines, table = "key,en,de\n";
   for (int i = 0; i < 60'000; ++i) {
     const std::string key = "k" + std::to_string(i);

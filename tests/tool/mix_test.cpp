@@ -7,14 +7,14 @@
 using namespace arvik::test;
 
 namespace {
-const std::string script = std::string(ARVIK_SOURCE_DIR) + "/demo/tide_clock.script.json";
+const std::string tide_clock = std::string(ARVIK_SOURCE_DIR) + "/demo/tide_clock.script.json";
 }  // namespace
 
 TEST_CASE("a value that nobody gives is an error, in mix as in play") {
   const ScratchFolder folder;
   const std::string out = (folder.path() / "x.wav").string();
   for (const std::vector<std::string>& command :
-       {std::vector<std::string>{"mix", script, "-o", out}, {"play", script, "--log", "--auto"}}) {
+       {std::vector<std::string>{"mix", tide_clock, "-o", out}, {"play", tide_clock, "--log", "--auto"}}) {
     const Outcome outcome = arvik_tool(command);
     CHECK(outcome.status == 1);
     CHECK(contains(outcome.err, "\"keeper\""));

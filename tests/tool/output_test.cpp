@@ -15,7 +15,7 @@ using namespace arvik::test;
 
 namespace {
 
-const std::string demo = std::string(ARVIK_SOURCE_DIR) + "/demo/";
+const std::string demo_folder = std::string(ARVIK_SOURCE_DIR) + "/demo/";
 
 // Runs a shell command, for what only a shell can set up.
 Outcome shell(const std::string& command) { return run({"/bin/sh", "-c", command}); }
@@ -46,14 +46,14 @@ TEST_CASE("output that cannot be written is told, by every command") {
   // More than a pipe holds, so that the reader has gone for certain.
   const Outcome piped =
       shell("trap '' PIPE; (" + quoted(ARVIK_TOOL) + " schedule --format csv -f " +
-            quoted(demo + "prose_en.txt") + "; echo status $? >&2) | true");
+            quoted(demo_folder + "prose_en.txt") + "; echo status $? >&2) | true");
   CHECK(contains(piped.err, "status 1"));
   CHECK(contains(piped.err, "Broken pipe"));
 }
 
 TEST_CASE("what a command reads it does not overwrite") {
   const ScratchFolder folder;
-  std::filesystem::copy(demo, folder.path(), std::filesystem::copy_options::recursive);
+  std::filesystem::copy(demo_folder, folder.path(), std::filesystem::copy_options::recursive);
   const auto in = [&](const std::string& name) { return (folder.path() / name).string(); };
   std::filesystem::rename(in("line_odrun.txt"), in("line.wav"));
   std::filesystem::copy(in("line_pell.txt"), in("line.png"));

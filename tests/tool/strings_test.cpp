@@ -1,50 +1,29 @@
 // `arvik strings`: what is done, what is new, out to translators and back, made-up locales.
 
 #include <catch2/catch.hpp>
-#include <filesystem>
-#include <fstream>
 #include <nlohmann/json.hpp>
-#include <sstream>
 
 #include "support/tool.hpp"
 
 using namespace arvik::test;
-namespace fs = std::filesystem;
 
 namespace {
 
-// A folder with a script and its table, gone afterwards.
-class Project {
+// A script and its table.
+class TableProject : public ScratchFolder {
  public:
-  explicit Project(const std::string& table) {
-    fs::remove_all(folder);
-    fs::create_directories(folder);
+  explicit TableProject(const std::string& table) {
     write("s.json", R"({"arvik_script": 1, "strings": "s.csv", "conversations": {"a": [
       {"id": "x", "text": "[b: Stop]."}, {"id": "y", "text": "Go."}]}})");
     write("s.csv", table);
   }
-  Project(const Project&) = delete;
-  Project& operator=(const Project&) = delete;
-  ~Project() { fs::remove_all(folder); }
-
-  void write(const std::string& name, const std::string& content) const {
-    std::ofstream(folder / name, std::ios::binary) << content;
-  }
-  [[nodiscard]] std::string read(const std::string& name) const {
-    std::ostringstream content;
-    content << std::ifstream(folder / name, std::ios::binary).rdbuf();
-    return content.str();
-  }
-  [[nodiscard]] std::string path(const std::string& name) const { return (folder / name).string(); }
-
-  const fs::path folder =
-      fs::temp_directory_path() / ("arvik_strings_" + std::to_string(::getpid()));
+  [[nodiscard]] std::string read(const std::string& name) const { return read_whole(path(name)); }
 };
 
 }  // namespace
 
 TEST_CASE("strings list, add, export and import") {
-  const Project project("key,en,pl\nx,,[b: Stój].\n");
+  const TableProject project("key,en,pl\nx,,[b: Stój].\n");
   const auto strings = [&](std::vector<std::string> words) {
     words.insert(words.begin(), "strings");
     return arvik_tool(words);
@@ -52,8 +31,8 @@ TEST_CASE("strings list, add, export and import") {
   const Outcome listed = strings({"list", project.path("s.json")});
   CHECK(listed.status == 0);
   CHECK(contains(listed.out, "pl            2      1        0        1"));
-  const auto json = nlohmann::json::parse(strings({"list", "--json", project.path("s.json")}).out);
-  CHECK(json["locales"][1]["missing"] == 1);
+  const auto document = nlohmann::json::parse(strings({"list", "--json", project.path("s.json")}).out);
+  CHECK(document["locales"][1]["missing"] == 1);
 
   CHECK(contains(strings({"add", project.path("s.json")}).out, "2 keys"));
   CHECK(project.read("s.csv") == "key,en,pl\nx,[b: Stop].,[b: Stój].\ny,Go.,\n");
@@ -103,7 +82,7 @@ TEST_CASE("strings list, add, export and import") {
 }
 
 TEST_CASE("strings tells what is wrong") {
-  const Project project("key,en,pl\nx,,x\n");
+  const TableProject project("key,en,pl\nx,,x\n");
   const auto error = [&](std::vector<std::string> words, int status) {
     words.insert(words.begin(), "strings");
     const Outcome outcome = arvik_tool(words);

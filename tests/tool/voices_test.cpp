@@ -15,14 +15,13 @@ namespace fs = std::filesystem;
 namespace {
 
 // A script with two of the demo's recordings.
-class Project {
+class VoiceProject : public ScratchFolder {
  public:
-  Project() {
-    fs::remove_all(folder);
-    fs::create_directories(folder / "voices");
-    const fs::path demo = ARVIK_SOURCE_DIR "/demo/voices/en";
+  VoiceProject() {
+    fs::create_directories(path() / "voices");
+    const fs::path clips = ARVIK_SOURCE_DIR "/demo/voices/en";
     for (const char* name : {"stop_06.wav", "stop_14.wav"}) {
-      fs::copy_file(demo / name, folder / "voices" / name);
+      fs::copy_file(clips / name, path() / "voices" / name);
     }
     write("s.json", R"({"arvik_script": 1,
       "voices": {"files": {"en": {"a": "voices/stop_06.wav", "b": "voices/stop_14.wav"}}},
@@ -30,22 +29,13 @@ class Project {
                               {"id": "b", "text": "Then why did it begin with you?"},
                               {"id": "c", "text": "Not spoken."}]}})");
   }
-  Project(const Project&) = delete;
-  Project& operator=(const Project&) = delete;
-  ~Project() { fs::remove_all(folder); }
-  void write(const std::string& name, const std::string& content) const {
-    std::ofstream(folder / name, std::ios::binary) << content;
-  }
-  [[nodiscard]] std::string path(const std::string& name) const { return (folder / name).string(); }
-  const fs::path folder =
-      fs::temp_directory_path() / ("arvik_voices_" + std::to_string(::getpid()));
 };
 
-std::string states(const Project& project, const std::string& command = "list") {
+std::string states(const VoiceProject& project, const std::string& command = "list") {
   const Outcome outcome = arvik_tool({"voices", command, project.path("s.json"), "--json"});
   std::string all;
-  const auto json = nlohmann::json::parse(outcome.out);
-  for (const auto& clip : json["clips"]) {
+  const auto document = nlohmann::json::parse(outcome.out);
+  for (const auto& clip : document["clips"]) {
     all += clip["key"].get<std::string>() + " " + clip["state"].get<std::string>() + " ";
   }
   return all;
@@ -54,14 +44,14 @@ std::string states(const Project& project, const std::string& command = "list") 
 }  // namespace
 
 TEST_CASE("arvik voices writes timings beside the clips, once") {
-  const Project project;
+  const VoiceProject project;
   CHECK(states(project) == "a missing b missing ");
   const Outcome first = arvik_tool({"voices", "align", project.path("s.json")});
   CHECK(first.status == 0);
   CHECK(first.err.empty());
   CHECK(contains(first.out, "en      a     aligned"));
   CHECK(contains(first.out, "2 of 2 were aligned now"));
-  CHECK(fs::exists(project.folder / "voices/stop_06.timing.json"));
+  CHECK(fs::exists(project.path() / "voices/stop_06.timing.json"));
   CHECK(states(project) == "a aligned b aligned ");
   const Outcome second = arvik_tool({"voices", "align", project.path("s.json")});
   CHECK(contains(second.out, "0 of 2 were aligned now"));
@@ -73,9 +63,9 @@ TEST_CASE("arvik voices writes timings beside the clips, once") {
 }
 
 TEST_CASE("another recording and another text make a timing stale") {
-  const Project project;
+  const VoiceProject project;
   REQUIRE(arvik_tool({"voices", "align", project.path("s.json")}).status == 0);
-  fs::copy_file(project.folder / "voices/stop_14.wav", project.folder / "voices/stop_06.wav",
+  fs::copy_file(project.path() / "voices/stop_14.wav", project.path() / "voices/stop_06.wav",
                 fs::copy_options::overwrite_existing);
   CHECK(states(project) == "a stale b aligned ");
   CHECK(contains(arvik_tool({"check", project.path("s.json")}).out, "stale-voice-timing"));
@@ -84,13 +74,13 @@ TEST_CASE("another recording and another text make a timing stale") {
 }
 
 TEST_CASE("times that a person has given count") {
-  const Project project;
+  const VoiceProject project;
   project.write("voices/stop_06.labels.txt", "0.5\t0.6\tI\n0.6\t0.9\tknow\n1\t1.2\tbreathe\n");
   CHECK(states(project, "align") == "a given b aligned ");
   std::ifstream file(project.path("voices/stop_06.timing.json"));
-  const auto json = nlohmann::json::parse(file);
-  CHECK(json["given"] == true);
-  CHECK(json["words"][1]["at_us"] == 600'000);
+  const auto document = nlohmann::json::parse(file);
+  CHECK(document["given"] == true);
+  CHECK(document["words"][1]["at_us"] == 600'000);
   const Outcome schedule =
       arvik_tool({"chart", "I know. Breathe.", "--voice", project.path("voices/stop_06.wav"), "-o",
                   project.path("c.png")});
@@ -103,7 +93,7 @@ TEST_CASE("times that a person has given count") {
 }
 
 TEST_CASE("clips that cannot be read do not keep the others from being aligned") {
-  const Project project;
+  const VoiceProject project;
   project.write("voices/stop_06.wav", "no sound");
   const Outcome outcome = arvik_tool({"voices", "align", project.path("s.json")});
   CHECK(outcome.status == 1);
@@ -113,7 +103,7 @@ TEST_CASE("clips that cannot be read do not keep the others from being aligned")
 }
 
 TEST_CASE("arvik voices: wrong usage, and nothing to do") {
-  const Project project;
+  const VoiceProject project;
   CHECK(arvik_tool({"voices"}).status == 2);
   CHECK(arvik_tool({"voices", "align"}).status == 2);
   CHECK(arvik_tool({"voices", "align", project.path("none.json")}).status == 2);
@@ -128,12 +118,12 @@ TEST_CASE("arvik voices: wrong usage, and nothing to do") {
 }
 
 TEST_CASE("a chart shows a recording under its text") {
-  const Project project;
+  const VoiceProject project;
   const std::string clip = project.path("voices/stop_14.wav");
   const Outcome outcome = arvik_tool(
       {"chart", "Then why did it begin with you?", "--voice", clip, "-o", project.path("c.svg")});
   CHECK(outcome.status == 0);
-  CHECK(fs::file_size(project.folder / "c.svg") > 20'000);
+  CHECK(fs::file_size(project.path() / "c.svg") > 20'000);
   const Outcome other = arvik_tool({"chart", "Hi.", "--voice", clip, "-o", project.path("d.png")});
   CHECK(other.status == 0);
   CHECK(contains(other.err, "(voice-length)"));

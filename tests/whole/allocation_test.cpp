@@ -11,7 +11,7 @@ using namespace arvik;
 using namespace std::chrono_literals;
 
 namespace {
-const std::string markup =
+const std::string counted_markup =
     "The tide clock [mark stops a=b: stopped] at [rate x0.5: a quarter past four].[hold] No wind… "
     "[whole: no water],[pause 300ms] and “yet” [mark ticking]it [i: ticks].";
 }
@@ -24,7 +24,7 @@ TEST_CASE("the counter counts") {
 
 TEST_CASE("ticks and queries allocate nothing, from the first to the last") {
   Typesetter typesetter(Language::open("en").value());
-  const PreparedLine line = typesetter.prepare(markup, {}, GridFont(), {.width = 30}).value();
+  const PreparedLine line = typesetter.prepare(counted_markup, {}, GridFont(), {.width = 30}).value();
   std::size_t events = 0;
   std::size_t sum = 0;
   const std::size_t before = test::allocations();
@@ -52,7 +52,7 @@ TEST_CASE("a conversation allocates nothing between lines") {
   const GridFont font;
   const TypingSound sound{.name = "a name longer than any buffer is", .samples = {"knock"}};
   Conversation talk(typesetter, font, Box{.width = 30}, {.sounds = {sound}});
-  DialogueLine line{.speaker = "somebody with a long name", .text = markup, .typing = sound.name};
+  DialogueLine line{.speaker = "somebody with a long name", .text = counted_markup, .typing = sound.name};
   line.text += "[portrait one-with-a-name-that-is-longer-than-any-buffer]";
   REQUIRE(talk.start({line, line}).has_value());
   talk.tick(0ms);  // the first line is prepared

@@ -32,12 +32,10 @@ std::string repeated(std::string_view piece, std::size_t times) {
 }
 
 void measure(const std::string& name, std::size_t size, const std::function<void()>& work) {
-  CALLGRIND_START_INSTRUMENTATION;
   CALLGRIND_ZERO_STATS;
   work();
   const std::string trigger = name + ":" + std::to_string(size);
   CALLGRIND_DUMP_STATS_AT(trigger.c_str());
-  CALLGRIND_STOP_INSTRUMENTATION;
 }
 
 struct Family {

@@ -14,7 +14,7 @@ using namespace std::chrono_literals;
 
 namespace {
 
-const std::string markup =
+const std::string shared_markup =
     "Mind the [rate x0.5: thin ice].[hold] It [b: sings][mark m]… שלום, 水門。 [by word: one two].";
 
 template <typename Work>
@@ -32,7 +32,7 @@ TEST_CASE("typesetters in several threads share a font and give the same lines")
   in_threads(3, [&](int i) {
     Typesetter typesetter(Language::open("en").value());
     for (int n = 0; n < 10; ++n) {
-      (void)typesetter.prepare(markup, {}, fonts, {.width = 200},
+      (void)typesetter.prepare(shared_markup, {}, fonts, {.width = 200},
                                lines[static_cast<std::size_t>(i)]);
     }
   });
@@ -45,7 +45,7 @@ TEST_CASE("typesetters in several threads share a font and give the same lines")
 TEST_CASE("any number of reveals, players and frames in several threads share one line") {
   Typesetter typesetter(Language::open("en").value());
   const FontSet fonts = test::noto(20);
-  const PreparedLine line = typesetter.prepare(markup, {}, fonts, {.width = 200}).value();
+  const PreparedLine line = typesetter.prepare(shared_markup, {}, fonts, {.width = 200}).value();
   const std::vector<TypingSound> sounds{{.name = "t", .samples = {"a", "b"}}};
   const TypingPlan plan =
       plan_typing(line.marked, line.steps, typesetter.language(), line.schedule, sounds, "t")
@@ -110,7 +110,7 @@ TEST_CASE("conversations in several threads, each with a typesetter of its own")
     Typesetter typesetter(Language::open("en").value());
     const GridFont font;
     Conversation talk(typesetter, font, Box{.width = 20}, {.play_by_itself = true});
-    (void)talk.start({{.text = markup}, {.text = markup}}).has_value();
+    (void)talk.start({{.text = shared_markup}, {.text = shared_markup}}).has_value();
     while (talk.state() != ConversationState::closed) {
       events[static_cast<std::size_t>(i)] += talk.tick(11ms).size();
     }
