@@ -7,7 +7,7 @@
 namespace arvik::fuzz {
 namespace {
 
-constexpr const char* script =
+constexpr const char* small_script =
     R"({"arvik_script": 1, "sounds": {"a": {"samples": ["s"]}, "l": {"samples": ["s"], "loop": true}},
         "conversations": {"x": [
           {"id": "1", "text": "One two.[hold] [mark m]Three[page]four.", "typing": "a", "voice": "v"},
@@ -25,7 +25,7 @@ std::string fuzz_c(Bytes bytes) {
   arvik_reveal* reveal = arvik_reveal_create(line, nullptr);
   const std::uint32_t steps = arvik_line_steps(line);
   arvik_line_destroy(line);
-  arvik_script* read = arvik_script_read(script, ARVIK_NUL, 0, nullptr);
+  arvik_script* read = arvik_script_read(small_script, ARVIK_NUL, 0, nullptr);
   arvik_talk* talk = arvik_talk_create(setter, read, nullptr, nullptr, nullptr);
   arvik_script_destroy(read);
   arvik_line_place place{};

@@ -70,7 +70,9 @@ std::vector<fs::path> faults() {
   return paths;
 }
 
-fs::path twin_of(const fs::path& fault) { return cases_folder / (fault.stem().string() + ".twin.json"); }
+fs::path twin_of(const fs::path& fault) {
+  return cases_folder / (fault.stem().string() + ".twin.json");
+}
 
 std::string expected(const fs::path& fault) {
   return nlohmann::json::parse(read_file(fault.string()).value())["description"];

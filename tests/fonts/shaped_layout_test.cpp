@@ -27,8 +27,8 @@ struct Shaped {
   Layout layout;
 };
 
-Shaped shape(const std::string& markup, const Font& font, const Box& box, const std::string& tag = "en",
-         const IconSizes& icons = {}) {
+Shaped shape(const std::string& markup, const Font& font, const Box& box,
+             const std::string& tag = "en", const IconSizes& icons = {}) {
   Shaped laid{parse(markup), {}, {}};
   laid.steps = language_of(tag).segment(laid.marked.text);
   auto layout = lay_out(laid.marked, laid.steps, language_of(tag), font, box, icons);
@@ -239,7 +239,8 @@ TEST_CASE("what does not fit: pages, shrink, clip, refuse") {
   for (const Page& page : pages.layout.pages) CHECK(page.end_row - page.first_row <= 2);
   CHECK(pages.layout.rows[pages.layout.pages[1].first_row].y == 0);
 
-  const Shaped shrunk = shape(text, font, {.width = 200, .max_rows = 4, .overflow = Overflow::shrink});
+  const Shaped shrunk =
+      shape(text, font, {.width = 200, .max_rows = 4, .overflow = Overflow::shrink});
   CHECK(shrunk.layout.scale < 1);
   CHECK(shrunk.layout.rows.size() <= 4);
   CHECK(shrunk.layout.diagnostics.empty());
@@ -248,7 +249,8 @@ TEST_CASE("what does not fit: pages, shrink, clip, refuse") {
   CHECK(tiny.layout.scale == Approx(0.5F));
   CHECK(tiny.layout.diagnostics.back().code == DiagnosticCode::text_overflows);
 
-  const Shaped clipped = shape(text, font, {.width = 200, .max_rows = 2, .overflow = Overflow::clip});
+  const Shaped clipped =
+      shape(text, font, {.width = 200, .max_rows = 2, .overflow = Overflow::clip});
   CHECK(clipped.layout.pages.size() == 1);
   CHECK(clipped.layout.rows[1].page == 0);
   CHECK(clipped.layout.rows[2].page == no_page);

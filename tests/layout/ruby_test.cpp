@@ -25,7 +25,8 @@ const FontSet& font() {
   return noto;
 }
 
-PreparedLine with_readings(const std::string& markup, const Box& box = {}, const Font& face = font()) {
+PreparedLine with_readings(const std::string& markup, const Box& box = {},
+                           const Font& face = font()) {
   return japanese().prepare(markup, {}, face, box).value();
 }
 
@@ -67,8 +68,10 @@ TEST_CASE("a reading is no part of the text and takes no time") {
   CHECK(parse("[ruby: x]").diagnostics.size() == 1);
   // On a grid it is left out.
   const GridFont grid;
-  CHECK(with_readings(with, {}, grid).layout.height == with_readings(without, {}, grid).layout.height);
-  CHECK(with_readings(with, {}, grid).layout.width == with_readings(without, {}, grid).layout.width);
+  CHECK(with_readings(with, {}, grid).layout.height ==
+        with_readings(without, {}, grid).layout.height);
+  CHECK(with_readings(with, {}, grid).layout.width ==
+        with_readings(without, {}, grid).layout.width);
 }
 
 TEST_CASE("a reading stands centred above its base, in a row that has made room") {

@@ -13,7 +13,7 @@ using test::english;
 namespace {
 
 Schedule anchored(const std::string& markup, const std::vector<Anchor>& anchors,
-               const Pace& pace = {.rate = 10}) {
+                  const Pace& pace = {.rate = 10}) {
   const MarkedText marked = parse(markup);
   REQUIRE(marked.diagnostics.empty());
   const Steps steps = english().segment(marked.text);

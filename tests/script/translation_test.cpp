@@ -171,8 +171,9 @@ TEST_CASE("what is no XLIFF of this script is refused") {
   for (int i = 0; i < 100'000; ++i) deep += "</g>";
   CHECK(refused(with_units("<trans-unit id=\"x\"><target>" + deep + "</target></trans-unit>")) ==
         "bad-xliff 3 ");
-  CHECK(read_xliff(with_units("<trans-unit id=\"x\"><source/><target/></trans-unit>"), *tide_script())
-            ->texts.empty());
+  CHECK(
+      read_xliff(with_units("<trans-unit id=\"x\"><source/><target/></trans-unit>"), *tide_script())
+          ->texts.empty());
 }
 
 TEST_CASE("what is cut out of a file is told or harmless") {

@@ -62,7 +62,8 @@ TEST_CASE("a timing is read back as it was written") {
   VoiceTiming without = example();
   without.anchors.clear();
   without.given = true;
-  CHECK(read_voice_timing(write_voice_timing(without, said_line, steps_of(said_line))).value() == without);
+  CHECK(read_voice_timing(write_voice_timing(without, said_line, steps_of(said_line))).value() ==
+        without);
 }
 
 TEST_CASE("what is wrong with a timing is told, with its place") {
@@ -72,10 +73,12 @@ TEST_CASE("what is wrong with a timing is told, with its place") {
   CHECK(voice_problems(good + "}") == "good");
   CHECK(voice_problems("[") == "bad-json ; ");
   CHECK(voice_problems(good + R"(, "word": []})") == "unknown-key /word; ");
-  CHECK(voice_problems(good + R"(, "words": [{"step": 1, "at_us": 2}, {"step": 1, "at_us": 3}]})") ==
-        "bad-value /words/1; ");
-  CHECK(voice_problems(good + R"(, "words": [{"step": 1, "at_us": 2}, {"step": 2, "at_us": 1}]})") ==
-        "bad-value /words/1; ");
+  CHECK(
+      voice_problems(good + R"(, "words": [{"step": 1, "at_us": 2}, {"step": 1, "at_us": 3}]})") ==
+      "bad-value /words/1; ");
+  CHECK(
+      voice_problems(good + R"(, "words": [{"step": 1, "at_us": 2}, {"step": 2, "at_us": 1}]})") ==
+      "bad-value /words/1; ");
   CHECK(voice_problems(good + R"(, "words": [{"step": -1, "at_us": 2.5}]})") ==
         "bad-value /words/0/step; bad-value /words/0/at_us; ");
   CHECK(voice_problems(good + R"(, "confidence": 2})") == "bad-value /confidence; ");

@@ -14,7 +14,8 @@ TEST_CASE("a value that nobody gives is an error, in mix as in play") {
   const ScratchFolder folder;
   const std::string out = (folder.path() / "x.wav").string();
   for (const std::vector<std::string>& command :
-       {std::vector<std::string>{"mix", tide_clock, "-o", out}, {"play", tide_clock, "--log", "--auto"}}) {
+       {std::vector<std::string>{"mix", tide_clock, "-o", out},
+        {"play", tide_clock, "--log", "--auto"}}) {
     const Outcome outcome = arvik_tool(command);
     CHECK(outcome.status == 1);
     CHECK(contains(outcome.err, "\"keeper\""));

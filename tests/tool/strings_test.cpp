@@ -31,7 +31,8 @@ TEST_CASE("strings list, add, export and import") {
   const Outcome listed = strings({"list", project.path("s.json")});
   CHECK(listed.status == 0);
   CHECK(contains(listed.out, "pl            2      1        0        1"));
-  const auto document = nlohmann::json::parse(strings({"list", "--json", project.path("s.json")}).out);
+  const auto document =
+      nlohmann::json::parse(strings({"list", "--json", project.path("s.json")}).out);
   CHECK(document["locales"][1]["missing"] == 1);
 
   CHECK(contains(strings({"add", project.path("s.json")}).out, "2 keys"));

@@ -24,7 +24,8 @@ TEST_CASE("the counter counts") {
 
 TEST_CASE("ticks and queries allocate nothing, from the first to the last") {
   Typesetter typesetter(Language::open("en").value());
-  const PreparedLine line = typesetter.prepare(counted_markup, {}, GridFont(), {.width = 30}).value();
+  const PreparedLine line =
+      typesetter.prepare(counted_markup, {}, GridFont(), {.width = 30}).value();
   std::size_t events = 0;
   std::size_t sum = 0;
   const std::size_t before = test::allocations();
@@ -52,7 +53,8 @@ TEST_CASE("a conversation allocates nothing between lines") {
   const GridFont font;
   const TypingSound sound{.name = "a name longer than any buffer is", .samples = {"knock"}};
   Conversation talk(typesetter, font, Box{.width = 30}, {.sounds = {sound}});
-  DialogueLine line{.speaker = "somebody with a long name", .text = counted_markup, .typing = sound.name};
+  DialogueLine line{
+      .speaker = "somebody with a long name", .text = counted_markup, .typing = sound.name};
   line.text += "[portrait one-with-a-name-that-is-longer-than-any-buffer]";
   REQUIRE(talk.start({line, line}).has_value());
   talk.tick(0ms);  // the first line is prepared
