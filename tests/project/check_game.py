@@ -85,6 +85,7 @@ def play(window):
     window.key("Escape")
     window.do("click", "1")  # the mouse shows the rest
     step_until(window, "the indicator", has_indicator)
+    window.step(30)  # the rest has come in
     waiting = window.look("game_waiting")
     # A button held down goes on once, and neither rushes nor goes on again.
     window.do("keydown", "Return")

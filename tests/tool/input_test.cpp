@@ -24,6 +24,25 @@ TEST_CASE("mistakes in the text point at their place, and the text is still used
   CHECK(contains(wide.err, "  水門 [x]\n        ^\n"));
 }
 
+TEST_CASE("of a long row that part is shown which has the mistake, in one row of a terminal") {
+  const auto excerpt_of = [](const std::string& text) {
+    const std::string err = arvik_tool({"layout", text}).err;
+    const std::size_t begin = err.find('\n') + 1;
+    return err.substr(begin, err.find('\n', err.find('\n', begin) + 1) - begin);
+  };
+  const std::string carets = "\n" + std::string(30, ' ') + "^^^^";
+  const std::string letters(60, 'x');
+  CHECK(excerpt_of(letters + "[bold: y]" + letters) ==
+        "  …" + letters.substr(0, 26) + "[bold: y]" + letters.substr(0, 33) + "…" + carets);
+  std::string wide;
+  for (int i = 0; i < 60; ++i) wide += "水";
+  CHECK(excerpt_of(wide + "[bold: y]" + wide) ==
+        "  …" + wide.substr(0, 13 * 3) + "[bold: y]" + wide.substr(0, 16 * 3) + "…" + carets);
+  // A long mistake is cut, too; what cannot be shown takes one cell.
+  CHECK(excerpt_of("[a\x01" + letters + "]") ==
+        "  [a\xEF\xBF\xBD" + letters + "]\n   " + std::string(30, '^'));
+}
+
 TEST_CASE("control characters never reach a terminal through messages or tables") {
   const Outcome outcome = arvik_tool({"layout", "a\x1b[31m [x\x1b]"});
   CHECK_FALSE(contains(outcome.err, "\x1b"));

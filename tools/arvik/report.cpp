@@ -5,6 +5,8 @@
 
 #include <algorithm>
 #include <cstdio>
+#include <numeric>
+#include <utility>
 
 #include "arvik/font.hpp"
 #include "arvik/language.hpp"
@@ -13,47 +15,84 @@
 namespace arvik::tool {
 namespace {
 
-constexpr std::size_t excerpt_before = 40;  // bytes shown before and behind the place
-constexpr std::size_t excerpt_behind = 36;
+// Cells of an excerpt, so that it stands in one row of a narrow terminal, with its indent.
+constexpr float excerpt_width = 70;
+constexpr float most_before = 28;
+constexpr float most_marked = 30;
+constexpr std::size_t window = 200;  // bytes that are looked at for it, before and behind
 
 bool continues_character(std::string_view text, std::size_t at) {
   return at < text.size() && (static_cast<unsigned char>(text[at]) & 0xC0U) == 0x80U;
 }
 
-std::size_t cells(Language& language, std::string_view text) {
-  const Steps steps = language.segment(text);
-  std::vector<float> advances;
-  GridFont().measure({text, &steps, 0, steps.size()}, advances);
-  float sum = 0;
-  for (const float advance : advances) sum += advance;
-  return static_cast<std::size_t>(sum);
-}
+// A text that is shown, with the width of each step.
+class Cells {
+ public:
+  Cells(Language& language, std::string text)
+      : text_(std::move(text)), steps_(language.segment(text_)) {
+    GridFont().measure({text_, &steps_, 0, steps_.size()}, advances_);
+  }
 
-// The row around a place, cut to a window, and the place in it.
+  [[nodiscard]] float width() const {
+    return std::accumulate(advances_.begin(), advances_.end(), 0.0F);
+  }
+  [[nodiscard]] const std::string& text() const { return text_; }
+  // As many steps from the begin as fit into a width.
+  [[nodiscard]] std::string first(float width) const {
+    std::uint32_t end = 0;
+    while (end < steps_.size() && (width -= advances_[end]) >= 0) ++end;
+    return text_.substr(0, steps_.begin_byte(end));
+  }
+  // As many from the end.
+  [[nodiscard]] std::string last(float width) const {
+    std::uint32_t begin = steps_.size();
+    while (begin > 0 && (width -= advances_[begin - 1]) >= 0) --begin;
+    return text_.substr(steps_.begin_byte(begin));
+  }
+
+ private:
+  std::string text_;
+  Steps steps_;
+  std::vector<float> advances_;
+};
+
+// The row around a place, cut to a width, and the place in it.
 struct Excerpt {
   std::string before;
   std::string marked;
   std::string behind;
+  float before_width = 0;
+  float marked_width = 0;
 };
 
-Excerpt cut_excerpt(std::string_view source, TextRange range) {
+Excerpt cut_excerpt(Language& language, std::string_view source, TextRange range) {
   const std::size_t begin = std::min(range.begin, source.size());
   const std::size_t newline = begin == 0 ? std::string_view::npos : source.rfind('\n', begin - 1);
   const std::size_t row_begin = newline == std::string_view::npos ? 0 : newline + 1;
   const std::size_t row_end = std::min(source.find('\n', begin), source.size());
-  std::size_t from = begin - row_begin > excerpt_before ? begin - excerpt_before : row_begin;
-  while (continues_character(source, from)) ++from;
   const std::size_t marked_end = std::clamp(range.end, begin, row_end);
-  std::size_t marked_shown = std::min(marked_end, begin + excerpt_behind);
-  std::size_t to = std::min(row_end, marked_shown + excerpt_behind);
-  while (continues_character(source, marked_shown)) ++marked_shown;
-  while (continues_character(source, to)) ++to;
+  std::size_t from = std::max(row_begin, begin - std::min(begin, window));
+  while (continues_character(source, from)) ++from;
+  std::size_t marked_shown = std::min(marked_end, begin + window);
+  while (marked_shown < marked_end && continues_character(source, marked_shown)) ++marked_shown;
+  std::size_t to = std::min(row_end, marked_shown + window);
+  while (to < row_end && continues_character(source, to)) ++to;
+
   Excerpt excerpt;
-  if (from > row_begin) excerpt.before = "…";
-  excerpt.before += printable(source.substr(from, begin - from));
-  excerpt.marked = printable(source.substr(begin, marked_shown - begin));
-  excerpt.behind = printable(source.substr(marked_shown, to - marked_shown));
-  if (to < row_end) excerpt.behind += "…";
+  const Cells before(language, printable(source.substr(from, begin - from)));
+  excerpt.before = before.text();
+  if (from > row_begin || before.width() > most_before) {
+    excerpt.before = "…" + before.last(most_before - 1);
+  }
+  excerpt.before_width = Cells(language, excerpt.before).width();
+  const Cells marked(language, printable(source.substr(begin, marked_shown - begin)));
+  excerpt.marked = marked.first(most_marked);
+  excerpt.marked_width = Cells(language, excerpt.marked).width();
+  const Cells behind(language, marked.text().substr(excerpt.marked.size()) +
+                                   printable(source.substr(marked_shown, to - marked_shown)));
+  const float left = excerpt_width - excerpt.before_width - excerpt.marked_width;
+  const bool fits = to == row_end && behind.width() <= left;
+  excerpt.behind = fits ? behind.text() : behind.first(left - 1) + "…";
   return excerpt;
 }
 
@@ -73,11 +112,12 @@ void report(std::string_view name, std::string_view source,
 
 std::string excerpt(std::string_view source, TextRange range, std::string_view indent) {
   static auto language = Language::open("en");  // opening costs more than all the rest
-  const Excerpt cut = cut_excerpt(source, range);
-  if (!language || cut.before.size() + cut.marked.size() + cut.behind.size() == 0) return {};
-  const std::size_t carets = std::max<std::size_t>(cells(*language, cut.marked), 1);
+  if (!language) return {};
+  const Excerpt cut = cut_excerpt(*language, source, range);
+  if (cut.before.size() + cut.marked.size() + cut.behind.size() == 0) return {};
   return fmt::format("{0}{1}{2}{3}\n{0}{4:>{5}}{4:^<{6}}\n", indent, cut.before, cut.marked,
-                     cut.behind, "", cells(*language, cut.before), carets);
+                     cut.behind, "", static_cast<std::size_t>(cut.before_width),
+                     static_cast<std::size_t>(std::max(cut.marked_width, 1.0F)));
 }
 
 std::string printable(std::string_view text) {
