@@ -8,6 +8,7 @@
 #include <cmath>
 #include <numbers>
 #include <numeric>
+#include <optional>
 
 #include "cairo.hpp"
 
@@ -18,6 +19,7 @@ using namespace draw;
 namespace {
 
 constexpr float label_pixels = 11;
+constexpr float label_height = 14;
 constexpr float title_pixels = 15;
 constexpr float flag_height = 16;
 constexpr float rest_height = 15;
@@ -425,41 +427,61 @@ class ChartPainter {
     };
     label(fast_reading_, fast_end);
     label(slow_reading_, slow_end);
-    const double rate = (fast_reading_ + slow_reading_) / 2;
-    const double end = end_of(rate);
-    const double share = clearest_share(rate, end);
-    const double high = std::min(fast_reading_ * end * share, most_steps_);
-    const double gap = plot_y(slow_reading_ * end * share) - plot_y(high);
-    if (gap < 24) return;
-    labels_.paint(*canvas_, "as fast as people read", static_cast<float>(plot_x(end * share)),
-                  static_cast<float>(plot_y(rate * end * share)) - 7, colors_.corridor_text,
-                  Align::center);
+    if (const auto spot = find_clear_spot()) {
+      labels_.paint(*canvas_, "as fast as people read", static_cast<float>(plot_x(spot->time)),
+                    static_cast<float>(spot->y) - label_height / 2, colors_.corridor_text,
+                    Align::center);
+    }
   }
 
-  // Where along the corridor a label is furthest from the curves.
-  [[nodiscard]] double clearest_share(double rate, double end) const {
-    double best = 0.8;
-    double most = -1;
-    for (int twentieth = 10; twentieth < 19; ++twentieth) {
-      const double share = twentieth / 20.0;
-      double nearest = plot_height;
-      for (const ChartTrack& track : tracks_) {
-        for (const double offset : {-0.1, -0.05, 0.0, 0.05, 0.1}) {
-          const double near = share + offset;
-          const auto& onsets = track.schedule->onsets;
-          const auto time = std::chrono::duration_cast<Nanoseconds>(
-              std::chrono::duration<double>(std::max(end * near, 0.0)));
-          const auto shown = std::upper_bound(onsets.begin(), onsets.end(), time) - onsets.begin();
-          const double gap = plot_y(static_cast<double>(shown)) - plot_y(end * share * rate);
-          nearest = std::min(nearest, std::abs(gap));
-        }
-      }
-      if (nearest > most) {
-        most = nearest;
-        best = share;
+  // The middle of a label.
+  struct Spot {
+    double time = 0;
+    double y = 0;
+  };
+
+  // Where inside the corridor its label is furthest from the curves and from the corridor's edges;
+  // nothing if it is clear nowhere.
+  [[nodiscard]] std::optional<Spot> find_clear_spot() const {
+    constexpr double half_width = 62;
+    constexpr double half_height = label_height / 2;
+    const double half = half_width / std::abs(plot_x(1) - plot_x(0));  // in seconds
+    const auto edge = [&](double rate, double time) {
+      return plot_y(std::min(rate * time, most_steps_));
+    };
+    std::optional<Spot> best;
+    double most = 4;  // pixels around the label
+    for (int part = 1; part < 40; ++part) {
+      const double time = most_time_ * part / 40;
+      if (time < half || time + half > most_time_) continue;
+      const double top = edge(fast_reading_, time - half) + half_height;
+      const double bottom = edge(slow_reading_, time + half) - half_height;
+      for (double y = top; y <= bottom; y += 2) {
+        const double clear = gap_to_curves(time - half, time + half, y) - half_height;
+        const double room = std::min(clear, 5 + std::min(y - top, bottom - y));
+        if (room <= most) continue;
+        most = room;
+        best = {time, y};
       }
     }
     return best;
+  }
+
+  // The least distance, up or down, of any curve from a height.
+  [[nodiscard]] double gap_to_curves(double from, double to, double y) const {
+    const auto shown_at = [](const std::vector<Nanoseconds>& onsets, double time) {
+      const auto until =
+          std::chrono::duration_cast<Nanoseconds>(std::chrono::duration<double>(time));
+      return static_cast<double>(std::upper_bound(onsets.begin(), onsets.end(), until) -
+                                 onsets.begin());
+    };
+    double nearest = plot_height;
+    for (const ChartTrack& track : tracks_) {
+      const double high = plot_y(shown_at(track.schedule->onsets, to));
+      const double low = plot_y(shown_at(track.schedule->onsets, from));
+      nearest = std::min(nearest, std::max({high - y, y - low, 0.0}));
+    }
+    return nearest;
   }
 
   void paint_grid() {
