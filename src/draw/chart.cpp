@@ -307,12 +307,17 @@ class ChartPainter {
     labels_.paint(*canvas_, rest.label, middle, top, colors_.rest_text, Align::center);
   }
 
+  // Behind the sign is a gap for its name, but not on an axis of several tracks: there the text
+  // goes on at once, and what is free stands before the sign and above it.
   void paint_hold(float x, float top, float bottom) {
     const float side = plan_.right_to_left ? -1.0F : 1.0F;
-    for (const float offset : {4.0F, 9.0F}) {
+    const bool has_gap = tracks_.size() == 1;
+    const float first = has_gap ? 4.0F : -7.0F;
+    for (const float offset : {first, first + 5}) {
       stroke(x + side * offset, top + 6, x + side * offset, bottom + 3, colors_.hold, 2);
     }
-    labels_.paint(*canvas_, "hold", x + side * 14, (top + bottom) / 2 - 10, colors_.hold,
+    labels_.paint(*canvas_, "hold", x + side * (first + (has_gap ? 10 : 0)),
+                  has_gap ? (top + bottom) / 2 - 10 : top - 9, colors_.hold,
                   plan_.right_to_left ? Align::end : Align::start);
   }
 
