@@ -172,6 +172,33 @@ TEST_CASE("charts are pictures of the asked kind and width") {
             .message == "reading speeds must be more than 0, the slow one first");
 }
 
+TEST_CASE("the corridor of reading speeds has its name where no curve runs") {
+  const std::string words = "round and round went the wheel of the clock and then it went ";
+  for (const double rate : {14.0, 16.0, 18.0}) {  // all inside the corridor
+    const Line line = line_of(words + words, {.rate = rate});
+    const Canvas canvas = paint_chart({line.track()}, fonts()).value();
+    const std::vector<std::uint32_t> pixels = canvas.pixels();
+    const auto width = static_cast<std::size_t>(canvas.width());
+    const auto part = [](std::uint32_t pixel, int shift) {
+      return static_cast<int>(pixel >> shift & 0xFFU);
+    };
+    int named = 0, crossed = 0;
+    for (std::size_t at = 3 * width; at + 3 * width < pixels.size(); ++at) {
+      const int red = part(pixels[at], 16), green = part(pixels[at], 8), blue = part(pixels[at], 0);
+      // Green, but darker than the corridor.
+      if (green > 165 || green < red + 20 || green < blue + 20) continue;
+      ++named;
+      for (std::size_t row = 0; row < 7; ++row) {
+        const std::uint32_t near = pixels[at + row * width - 3 * width];
+        if (part(near, 16) + part(near, 8) + part(near, 0) < 200) ++crossed;
+      }
+    }
+    INFO(rate);
+    CHECK(named > 300);
+    CHECK(crossed == 0);
+  }
+}
+
 TEST_CASE(
     "sounds stand over their letters, in every ribbon and behind holds, and so do their waves") {
   const std::string words = "and round went the wheel, ";

@@ -13,8 +13,8 @@ namespace arvik::tool {
 void report(std::string_view name, std::string_view source,
             const std::vector<Diagnostic>& diagnostics, std::size_t row_offset = 0);
 
-/// The row of `source` around a range, cut to 70 cells, with carets under it, as two rows that begin
-/// with `indent`; empty if there is nothing to show.
+/// The row of `source` around a range, cut to 70 cells, with carets under it, as two rows that
+/// begin with `indent`; empty if there is nothing to show.
 [[nodiscard]] std::string excerpt(std::string_view source, TextRange range,
                                   std::string_view indent);
 
