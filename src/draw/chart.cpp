@@ -461,7 +461,8 @@ class ChartPainter {
       if (time < half || time + half > most_time_) continue;
       const double top = edge(fast_reading_, time - half) + half_height;
       const double bottom = edge(slow_reading_, time + half) - half_height;
-      for (double y = top; y <= bottom; y += 2) {
+      for (int row = 0; top + 2 * row <= bottom; ++row) {  // every second pixel
+        const double y = top + 2 * row;
         const double clear = gap_to_curves(time - half, time + half, y) - half_height;
         const double room = std::min(clear, 5 + std::min(y - top, bottom - y));
         if (room <= most) continue;
