@@ -316,7 +316,7 @@ class ChartPainter {
     for (const float offset : {first, first + 5}) {
       stroke(x + side * offset, top + 6, x + side * offset, bottom + 3, colors_.hold, 2);
     }
-    labels_.paint(*canvas_, "hold", x + side * (first + (has_gap ? 10 : 0)),
+    labels_.paint(*canvas_, "hold", x + side * (first + (has_gap ? 10.0F : 0.0F)),
                   has_gap ? (top + bottom) / 2 - 10 : top - 9, colors_.hold,
                   plan_.right_to_left ? Align::end : Align::start);
   }
