@@ -52,7 +52,7 @@ def main(root, arvik):
                               capture_output=True, text=True, check=True).stdout
 
     prose = [row for path in sorted(root.glob("demo/prose_*.txt"))
-             for row in [row for row in path.read_text().splitlines() if row and not row.startswith("#")][::3]]
+             for row in path.read_text().splitlines() if row and not row.startswith("#")]
     lines = LINES + prose
     schedules = [json.loads(tool(line, "--format", "json")) for line in LINES]
     schedules += map(json.loads, tool("\n".join(prose), "--format", "json", "--batch").splitlines())

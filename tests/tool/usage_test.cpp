@@ -87,8 +87,7 @@ TEST_CASE("empty, huge and strange input") {
   const Outcome layout = arvik_tool({"layout", "--format", "json"}, huge);
   CHECK(layout.status == 0);
   CHECK(json::parse(layout.out)["rows"].size() > 15'000);
-  huge.resize(200'000);
-  CHECK(arvik_tool({"schedule", "--format", "csv"}, huge).out.size() > 8'000'000);
+  CHECK(arvik_tool({"schedule", "--format", "csv"}, huge).out.size() > 20'000'000);
   CHECK(arvik_tool({"layout", "--width", "1", "水 ab"}).status == 0);
 
   const Outcome bytes = arvik_tool({"layout", "a\xFF"});
